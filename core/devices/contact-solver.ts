@@ -1,0 +1,149 @@
+import type { BodyState, Vector } from '../geometry'
+import { clamp } from '../maths'
+
+export interface MutableVector { x: number, y: number, z: number }
+
+/** A wheel as the solver sees it: its spin changes with what the floor gives back. */
+export interface GrippingWheel {
+  readonly radius: number
+  /** N s that the floor can give within this step, in any direction. */
+  readonly limit: number
+  spin: number
+  /** N s given so far, along and across the wheel. */
+  along: number
+  across: number
+}
+
+/**
+ * Works out the impulses of a flat floor on a rigid body within one step: the sequential
+ * impulse method (Catto, "Fast and simple physics using sequential impulses", 2006), with the
+ * spin of the wheels among its unknowns and the circle of friction as the bound.
+ */
+export class ContactSolver {
+  private body!: BodyState
+  private vx = 0
+  private vy = 0
+  private vz = 0
+  private wx = 0
+  private wy = 0
+  private wz = 0
+  private fx = 1
+  private fy = 0
+
+  constructor(private readonly mass: number, private readonly inertia: Vector) {}
+
+  begin(body: BodyState): void {
+    this.body = body
+    this.vx = body.velocity.x
+    this.vy = body.velocity.y
+    this.vz = body.velocity.z
+    this.wx = body.spin.x
+    this.wy = body.spin.y
+    this.wz = body.spin.z
+    const m = body.matrix
+    const length = Math.sqrt(m[0]! * m[0]! + m[3]! * m[3]!)
+    this.fx = length > 1e-6 ? m[0]! / length : 1
+    this.fy = length > 1e-6 ? m[3]! / length : 0
+  }
+
+  /** Upward speed (m/s) of the body's point at r from its centre. */
+  verticalSpeed(rx: number, ry: number, _rz: number): number {
+    return this.vz + this.wx * ry - this.wy * rx
+  }
+
+  /** An upward impulse (N s) at r. */
+  lift(rx: number, ry: number, rz: number, impulse: number): void {
+    this.apply(rx, ry, rz, 0, 0, impulse)
+  }
+
+  /** Lets a wheel at (forward, left) grip: no slip along and across, within the circle of friction. */
+  grip(wheel: GrippingWheel, forward: number, left: number, up: number, wheelInertia: number): void {
+    const m = this.body.matrix
+    const rx = m[0]! * forward + m[1]! * left + m[2]! * up
+    const ry = m[3]! * forward + m[4]! * left + m[5]! * up
+    const rz = m[6]! * forward + m[7]! * left + m[8]! * up
+    const fx = this.fx
+    const fy = this.fy
+    const px = this.vx + this.wy * rz - this.wz * ry
+    const py = this.vy + this.wz * rx - this.wx * rz
+    const slipAlong = px * fx + py * fy - wheel.radius * wheel.spin
+    const slipAcross = -px * fy + py * fx
+    const alongMass = this.softness(rx, ry, rz, fx, fy) + wheel.radius * wheel.radius / wheelInertia
+    const acrossMass = this.softness(rx, ry, rz, -fy, fx)
+    let along = wheel.along - slipAlong / alongMass
+    let across = wheel.across - slipAcross / acrossMass
+    const size = Math.sqrt(along * along + across * across)
+    if (size > wheel.limit) {
+      along *= wheel.limit / size
+      across *= wheel.limit / size
+    }
+    const dAlong = along - wheel.along
+    const dAcross = across - wheel.across
+    wheel.along = along
+    wheel.across = across
+    wheel.spin -= wheel.radius * dAlong / wheelInertia
+    this.apply(rx, ry, rz, dAlong * fx - dAcross * fy, dAlong * fy + dAcross * fx, 0)
+  }
+
+  /** Friction of an unpowered support, up to `limit` N s. */
+  drag(forward: number, left: number, up: number, limit: number): void {
+    const m = this.body.matrix
+    const rx = m[0]! * forward + m[1]! * left + m[2]! * up
+    const ry = m[3]! * forward + m[4]! * left + m[5]! * up
+    const rz = m[6]! * forward + m[7]! * left + m[8]! * up
+    const px = this.vx + this.wy * rz - this.wz * ry
+    const py = this.vy + this.wz * rx - this.wx * rz
+    const speed = Math.sqrt(px * px + py * py)
+    if (speed < 1e-6) return
+    const dx = px / speed
+    const dy = py / speed
+    const impulse = clamp(speed / this.softness(rx, ry, rz, dx, dy), 0, limit)
+    this.apply(rx, ry, rz, -impulse * dx, -impulse * dy, 0)
+  }
+
+  /** Change of speed at r along the level direction d for an impulse of 1 N s along d. */
+  private softness(rx: number, ry: number, rz: number, dx: number, dy: number): number {
+    // r x d, turned into the body's frame, over its moments.
+    const tx = -rz * dy
+    const ty = rz * dx
+    const tz = rx * dy - ry * dx
+    const m = this.body.matrix
+    const a = m[0]! * tx + m[3]! * ty + m[6]! * tz
+    const b = m[1]! * tx + m[4]! * ty + m[7]! * tz
+    const c = m[2]! * tx + m[5]! * ty + m[8]! * tz
+    return 1 / this.mass + a * a / this.inertia.x + b * b / this.inertia.y + c * c / this.inertia.z
+  }
+
+  private apply(rx: number, ry: number, rz: number, jx: number, jy: number, jz: number): void {
+    this.vx += jx / this.mass
+    this.vy += jy / this.mass
+    this.vz += jz / this.mass
+    const tx = ry * jz - rz * jy
+    const ty = rz * jx - rx * jz
+    const tz = rx * jy - ry * jx
+    const m = this.body.matrix
+    const a = (m[0]! * tx + m[3]! * ty + m[6]! * tz) / this.inertia.x
+    const b = (m[1]! * tx + m[4]! * ty + m[7]! * tz) / this.inertia.y
+    const c = (m[2]! * tx + m[5]! * ty + m[8]! * tz) / this.inertia.z
+    this.wx += m[0]! * a + m[1]! * b + m[2]! * c
+    this.wy += m[3]! * a + m[4]! * b + m[5]! * c
+    this.wz += m[6]! * a + m[7]! * b + m[8]! * c
+  }
+
+  /** The sum of all impulses: at the centre, and turning. */
+  write(impulse: MutableVector, turning: MutableVector): void {
+    const { velocity: v, spin: w, matrix: m } = this.body
+    impulse.x = (this.vx - v.x) * this.mass
+    impulse.y = (this.vy - v.y) * this.mass
+    impulse.z = (this.vz - v.z) * this.mass
+    const dx = this.wx - w.x
+    const dy = this.wy - w.y
+    const dz = this.wz - w.z
+    const a = (m[0]! * dx + m[3]! * dy + m[6]! * dz) * this.inertia.x
+    const b = (m[1]! * dx + m[4]! * dy + m[7]! * dz) * this.inertia.y
+    const c = (m[2]! * dx + m[5]! * dy + m[8]! * dz) * this.inertia.z
+    turning.x = m[0]! * a + m[1]! * b + m[2]! * c
+    turning.y = m[3]! * a + m[4]! * b + m[5]! * c
+    turning.z = m[6]! * a + m[7]! * b + m[8]! * c
+  }
+}

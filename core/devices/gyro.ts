@@ -1,0 +1,76 @@
+import { object } from 'yup'
+import { quantity } from '../document'
+import { acos, clamp, wrapAngle } from '../maths'
+import { yawOf } from '../geometry'
+import { KINDS } from '../units'
+import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, Surroundings } from './device'
+
+const DEG = Math.PI / 180
+
+/** Standing drift (rad/s), noise of the rate (rad/s) and error of the scale, as deviations over many gyros. */
+const WEAR: ByRealism<{ readonly drift: number, readonly noise: number, readonly scale: number }> = {
+  ideal: { drift: 0, noise: 0, scale: 0 },
+  typical: { drift: 0.05 * DEG, noise: 0.2 * DEG, scale: 0.004 },
+  rough: { drift: 0.25 * DEG, noise: 0.8 * DEG, scale: 0.015 },
+}
+
+const schema = object({
+  /** The fastest turn that it can measure. */
+  limit: quantity('turning speed', { min: 10 * DEG, max: 4000 * DEG }).default(440 * DEG),
+  period: quantity('time', { min: 0.001, max: 1 }).default(0.02),
+})
+interface Parameters { limit: number, period: number }
+
+const angle = (name: string, summary: string, range: readonly [number, number] | null, resettable = false) => ({
+  name, type: { type: 'quantity' as const, kind: KINDS.angle, share: false }, range, mayMiss: false, resettable, hidden: false, summary,
+})
+
+/** A turning-rate sensor whose sum is the heading; right is positive. */
+export const gyro: DeviceKind<Parameters> = {
+  kind: 'gyro',
+  title: 'gyro',
+  port: 'bus',
+  schema: schema as unknown as DeviceKind<Parameters>['schema'],
+  takesTurns: false,
+  readings: p => [
+    angle('turned', 'how far it has turned since the last reset, right positive', null, true),
+    angle('heading', 'which way it faces, 0 as it stood at the start, right positive', [-Math.PI, Math.PI]),
+    { name: 'rate', type: { type: 'quantity', kind: KINDS['turning speed'], share: false }, range: [-p.limit, p.limit], mayMiss: false, resettable: false, hidden: false, summary: 'how fast it turns, right positive' },
+    angle('tilt', 'how far it leans from upright', [0, Math.PI]),
+  ],
+  timing: p => ({ period: p.period, latency: 0 }),
+  create: setting => new Gyro(setting),
+}
+
+class Gyro implements DeviceModel {
+  readonly beam = null
+  private readonly drift: number
+  private readonly scale: number
+  private state = { turned: 0, lastYaw: 0, lastTime: 0, begun: false }
+
+  constructor(private readonly setting: DeviceSetting<Parameters>) {
+    const wear = WEAR[setting.realism]
+    this.drift = wear.drift * setting.noise.normal()
+    this.scale = 1 + wear.scale * setting.noise.normal()
+  }
+
+  look(around: Surroundings, into: Float64Array): void {
+    const { noise, parameters, realism } = this.setting
+    const yaw = yawOf(around.body.pose.rotation)
+    const s = this.state
+    if (!s.begun) { s.begun = true; s.lastYaw = yaw; s.lastTime = around.time }
+    const seconds = around.time - s.lastTime
+    const truth = seconds > 0 ? -wrapAngle(yaw - s.lastYaw) / seconds : -around.body.spin.z
+    const rate = clamp(truth * this.scale + this.drift + noise.normal() * WEAR[realism].noise, -parameters.limit, parameters.limit)
+    s.turned += rate * seconds
+    s.lastYaw = yaw
+    s.lastTime = around.time
+    into[0] = s.turned
+    into[1] = wrapAngle(s.turned)
+    into[2] = rate
+    into[3] = acos(around.body.matrix[8]!)
+  }
+
+  snapshot(): unknown { return { ...this.state } }
+  restore(state: unknown): void { this.state = { ...state as Gyro['state'] } }
+}

@@ -1,0 +1,163 @@
+import { number, object } from 'yup'
+import { cos, sin, clamp } from '../maths'
+import { KINDS } from '../units'
+import { quantity } from '../document'
+import { Beam } from './beam'
+import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, Surroundings } from './device'
+import type { Hit, Solid } from '../geometry'
+
+/** What of a sonar's datasheet depends on how kind the world is. */
+interface Wear {
+  /** Deviation of the noise: a fixed part (m) and a share of the distance. */
+  readonly noise: number
+  readonly share: number
+  /** Probability that a ping is not heard. */
+  readonly dropout: number
+  /** The steepest angle off the normal, radians, at which a smooth face still answers. */
+  readonly glance: number
+}
+
+const DEG = Math.PI / 180
+const WEAR: ByRealism<Wear> = {
+  ideal: { noise: 0, share: 0, dropout: 0, glance: 90 * DEG },
+  typical: { noise: 0.002, share: 0.004, dropout: 0.004, glance: 42 * DEG },
+  rough: { noise: 0.005, share: 0.012, dropout: 0.03, glance: 32 * DEG },
+}
+
+/** Rays across the cone and in height. Between two at 1 m lies less than a bollard's width. */
+const ACROSS = 17
+const HIGH = 3
+/** A soft face answers to this share of the range only. */
+const SOFT_RANGE = 0.4
+/** Datasheets give distances to the millimetre. */
+const RESOLUTION = 0.001
+
+const schema = object({
+  range: quantity('length', { min: 0.2, max: 10 }).default(2.5),
+  nearest: quantity('length', { min: 0, max: 0.5 }).default(0.02),
+  cone: quantity('angle', { min: 2 * DEG, max: 120 * DEG }).default(44 * DEG),
+  period: quantity('time', { min: 0.01, max: 1 }).default(0.05),
+  latency: quantity('time', { min: 0, max: 1 }).default(0.01),
+  dropout: number().min(0).max(1).default(0),
+})
+type Parameters = ReturnType<typeof schema.getDefault> & {
+  range: number, nearest: number, cone: number, period: number, latency: number, dropout: number
+}
+
+/**
+ * Sound sent out in a cone; the first echo tells the distance. A smooth face that is met
+ * at a glance throws the sound away (docs/devices.md has the model and its figures).
+ */
+export const sonar: DeviceKind<Parameters> = {
+  kind: 'sonar',
+  title: 'sonar',
+  port: 'digital',
+  schema: schema as DeviceKind<Parameters>['schema'],
+  takesTurns: true,
+  readings: p => [
+    { name: 'distance', type: { type: 'quantity', kind: KINDS.length, share: false }, range: [p.nearest, p.range], mayMiss: true, resettable: false, hidden: false, summary: 'how far the first echo is' },
+    { name: 'sees', type: { type: 'truth' }, range: null, mayMiss: false, resettable: false, hidden: false, summary: 'whether there was an echo' },
+  ],
+  timing: p => ({ period: p.period, latency: p.latency }),
+  create: setting => new Sonar(setting),
+}
+
+class Sonar implements DeviceModel {
+  readonly beam = new Float64Array(7)
+  private readonly aim: Beam
+  private readonly fan: Float64Array
+  private readonly hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 0, solid: null }
+  private readonly near: Solid[] = []
+
+  constructor(private readonly setting: DeviceSetting<Parameters>) {
+    this.aim = new Beam(setting.mount)
+    const half = setting.parameters.cone / 2
+    const rays: number[] = []
+    for (let i = 0; i < ACROSS; i++) {
+      const a = half * (2 * i / (ACROSS - 1) - 1)
+      for (let k = 0; k < HIGH; k++) {
+        // The cone is round: rays at its side have no height left.
+        const reach = Math.sqrt(Math.max(0, half * half - a * a))
+        const e = reach * (2 * k / (HIGH - 1) - 1)
+        rays.push(cos(a) * cos(e), sin(a) * cos(e), sin(e))
+      }
+    }
+    this.fan = Float64Array.from(rays)
+  }
+
+  look(around: Surroundings, into: Float64Array): void {
+    const { parameters: p, noise } = this.setting
+    const wear = WEAR[this.setting.realism]
+    this.aim.place(around.body)
+    const heard = this.firstEcho(around, p, wear)
+    // Draws are made whatever was met, so that the stream keeps step with the pings.
+    const error = noise.normal()
+    const lost = noise.unit() < wear.dropout + p.dropout
+    let distance = heard
+    if (distance !== Infinity) {
+      distance += error * (wear.noise + wear.share * distance)
+      if (this.setting.realism !== 'ideal') distance = Math.round(distance / RESOLUTION) * RESOLUTION
+      distance = clamp(distance, p.nearest, p.range)
+    }
+    if (lost) distance = Infinity
+    into[0] = distance
+    into[1] = distance === Infinity ? 0 : 1
+    const shown = distance === Infinity ? p.range : distance
+    this.aim.write(this.beam, shown, distance !== Infinity)
+  }
+
+  private firstEcho(around: Surroundings, p: Parameters, wear: Wear): number {
+    const a = this.aim
+    const half = p.cone / 2
+    const spread = sin(half)
+    const near = this.near
+    near.length = 0
+    for (const solid of around.scene.solids) {
+      const cx = solid.px - a.ox
+      const cy = solid.py - a.oy
+      const cz = solid.pz - a.oz
+      const reach = p.range + solid.bound
+      const far = cx * cx + cy * cy + cz * cz
+      if (far > reach * reach) continue
+      const along = cx * a.fx + cy * a.fy + cz * a.fz
+      const off = Math.sqrt(Math.max(0, far - along * along))
+      if (along < -solid.bound || off - solid.bound / Math.max(0.2, cos(half)) > Math.max(0, along + solid.bound) * (spread / Math.max(0.2, cos(half)))) continue
+      near.push(solid)
+    }
+    if (near.length === 0) return Infinity
+    let best = Infinity
+    const steepest = cos(wear.glance)
+    const hit = this.hit
+    const tryRay = (dx: number, dy: number, dz: number): void => {
+      const limit = Math.min(best, p.range)
+      if (!around.scene.cast(a.ox, a.oy, a.oz, dx, dy, dz, limit, hit, near)) return
+      const surface = hit.solid!.surface
+      const facing = -(dx * hit.nx + dy * hit.ny + dz * hit.nz)
+      if (surface.echo === 'smooth' && facing < steepest) return
+      if (surface.echo === 'soft' && hit.distance > p.range * SOFT_RANGE) return
+      best = hit.distance
+    }
+    const fan = this.fan
+    for (let i = 0; i < fan.length; i += 3) {
+      const u = fan[i]!
+      const v = fan[i + 1]!
+      const w = fan[i + 2]!
+      tryRay(u * a.fx + v * a.lx + w * a.ux, u * a.fy + v * a.ly + w * a.uy, u * a.fz + v * a.lz + w * a.uz)
+    }
+    // Straight at the nearest point of each: no ray of the fan may happen to meet it.
+    const inside = cos(half)
+    for (const solid of near) {
+      const point = solid.nearest(a.ox, a.oy, a.oz)
+      const dx = point.x - a.ox
+      const dy = point.y - a.oy
+      const dz = point.z - a.oz
+      const length = Math.sqrt(dx * dx + dy * dy + dz * dz)
+      if (length < 1e-9 || (dx * a.fx + dy * a.fy + dz * a.fz) / length < inside) continue
+      tryRay(dx / length, dy / length, dz / length)
+    }
+    return best
+  }
+
+  snapshot(): unknown { return [...this.beam] }
+  restore(state: unknown): void { this.beam.set(state as number[]) }
+}

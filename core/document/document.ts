@@ -1,0 +1,103 @@
+import { mixed, string, ValidationError, type Schema } from 'yup'
+import { formatQuantity, kindName, kindOf, readQuantity, unitsOfKind, UNITS, sameKind, type KindName } from '../units'
+
+/** One thing that is wrong with a document: where, what stands there, what is allowed. */
+export interface Problem {
+  readonly path: string
+  readonly value: string
+  readonly message: string
+}
+
+export type Read<T> =
+  | { readonly ok: true, readonly value: T }
+  | { readonly ok: false, readonly problems: readonly Problem[] }
+
+/**
+ * A quantity as documents write it ("12 cm"), read into SI units. Limits are in SI units
+ * too and named in the unit that the reader used.
+ */
+export function quantity(kind: KindName, limits: { readonly min?: number, readonly max?: number } = {}) {
+  return mixed<number>({ type: kindName(kindOf(kind)), check: (v): v is number => typeof v === 'number' && Number.isFinite(v) })
+    .transform((_value: unknown, original: unknown) => {
+      if (typeof original !== 'string') return original === undefined ? undefined : Number.NaN
+      const read = readQuantity(original, kindOf(kind))
+      return read.ok ? read.value : Number.NaN
+    })
+    .test({
+      name: 'quantity',
+      skipAbsent: true,
+      test(value, context) {
+        const original = (context as { originalValue?: unknown }).originalValue
+        if (typeof original !== 'string') {
+          if (original === undefined) return true
+          const example = UNITS.find(u => sameKind(u.kind, kindOf(kind)))?.name ?? ''
+          return context.createError({ message: `expected a ${kind} with its unit in quotes, such as "12 ${example}"` })
+        }
+        const read = readQuantity(original, kindOf(kind))
+        if (!read.ok) return context.createError({ message: read.reason })
+        const { min, max } = limits
+        if ((min !== undefined && value! < min) || (max !== undefined && value! > max)) {
+          const unit = read.unit ?? unitsOfKind(kindOf(kind))[0]
+          const show = (x: number) => unit === undefined ? String(x) : formatQuantity(x, unit)
+          const bounds = min !== undefined && max !== undefined ? `from ${show(min)} to ${show(max)}`
+            : min !== undefined ? `${show(min)} or more` : `${show(max!)} or less`
+          return context.createError({ message: `allowed is ${bounds}` })
+        }
+        return true
+      },
+    })
+    .typeError(({ originalValue }: { originalValue?: unknown }) => {
+      if (typeof originalValue === 'string') {
+        const read = readQuantity(originalValue, kindOf(kind))
+        if (!read.ok) return read.reason
+      }
+      const example = UNITS.find(u => sameKind(u.kind, kindOf(kind)))?.name ?? ''
+      return `expected a ${kind} with its unit in quotes, such as "12 ${example}"`
+    })
+}
+
+/** A place on the plan: two lengths, east and north. */
+export function point() {
+  return mixed<readonly [number, number]>({
+    type: 'place',
+    check: (v): v is readonly [number, number] => Array.isArray(v) && v.length === 2 && v.every(x => typeof x === 'number' && Math.abs(x) <= 100),
+  }).transform((_v: unknown, original: unknown) => {
+    if (!Array.isArray(original) || original.length !== 2) return original
+    return original.map(x => {
+      const read = typeof x === 'string' ? readQuantity(x, kindOf('length')) : null
+      return read?.ok === true ? read.value : Number.NaN
+    })
+  }).typeError('expected a place as two lengths within 100 m, such as ["1.2 m", "80 cm"]')
+}
+
+/** A name that programs and documents use: a letter, then letters, digits and underscores. */
+export function nameText() {
+  return string().strict().matches(/^[A-Za-z][A-Za-z0-9_]{0,31}$/, 'expected a name of letters, digits and _, beginning with a letter, at most 32 long')
+}
+
+/** Free text in a document. */
+export function documentText(longest = 200) {
+  return string().strict().max(longest, `expected at most ${longest} characters`)
+}
+
+/** Checks a value against a schema. All problems at once, each with its path. */
+export function readDocument<T>(schema: Schema<T>, value: unknown): Read<T> {
+  try {
+    return { ok: true, value: schema.validateSync(value, { abortEarly: false, stripUnknown: false }) as T }
+  } catch (error) {
+    if (!(error instanceof ValidationError)) throw error
+    const inner = error.inner.length > 0 ? error.inner : [error]
+    const problems = inner.map(e => ({
+      path: e.path === undefined || e.path === '' ? 'the document' : e.path,
+      value: shown(e.params?.['originalValue'] ?? e.value),
+      message: e.message.replace(/^.*? is a required field$/, 'is missing').replace(/^.*? field has unspecified keys: (.*)$/, 'does not know $1'),
+    }))
+    const seen = new Set<string>()
+    return { ok: false, problems: problems.filter(p => !seen.has(`${p.path} ${p.message}`) && seen.add(`${p.path} ${p.message}`)) }
+  }
+}
+
+function shown(value: unknown): string {
+  const text = JSON.stringify(value) ?? 'nothing'
+  return text.length > 60 ? `${text.slice(0, 57)}...` : text
+}

@@ -1,0 +1,1 @@
+export { quantity, point, nameText, documentText, readDocument, type Problem, type Read } from './document'

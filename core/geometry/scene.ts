@@ -1,0 +1,188 @@
+import { rotationMatrix, type Quaternion, type Vector } from './vectors'
+
+/** A box by its half sizes, or an upright cylinder by radius and half height. Metres. */
+export type SolidShape =
+  | { readonly shape: 'box', readonly hx: number, readonly hy: number, readonly hz: number }
+  | { readonly shape: 'cylinder', readonly radius: number, readonly hz: number }
+
+/** What a face does to sound and to wheels. */
+export interface Surface {
+  /** Coefficient of friction. */
+  readonly friction: number
+  /** `smooth` returns sound like a mirror, `rough` in every direction, `soft` swallows most of it. */
+  readonly echo: 'smooth' | 'rough' | 'soft'
+}
+
+/** Where a ray met a solid: distance in metres, outward normal of length 1. Reused; read it before the next cast. */
+export interface Hit {
+  distance: number
+  nx: number
+  ny: number
+  nz: number
+  solid: Solid | null
+}
+
+/** A solid thing that sensors can meet. Its pose is set by whoever moves it. */
+export class Solid {
+  px = 0
+  py = 0
+  pz = 0
+  /** Radius of the sphere around its centre that holds it. */
+  readonly bound: number
+  readonly matrix = new Float64Array([1, 0, 0, 0, 1, 0, 0, 0, 1])
+
+  constructor(readonly id: string, readonly shape: SolidShape, readonly surface: Surface, position: Vector, rotation: Quaternion) {
+    this.bound = shape.shape === 'box'
+      ? Math.sqrt(shape.hx * shape.hx + shape.hy * shape.hy + shape.hz * shape.hz)
+      : Math.sqrt(shape.radius * shape.radius + shape.hz * shape.hz)
+    this.place(position, rotation)
+  }
+
+  place(position: Vector, rotation: Quaternion): void {
+    this.px = position.x
+    this.py = position.y
+    this.pz = position.z
+    rotationMatrix(rotation, this.matrix)
+  }
+
+  /**
+   * Meets the solid with the ray from (ox, oy, oz) along the unit vector (dx, dy, dz). True,
+   * and `hit` filled, when it enters within `limit` metres; a ray that starts inside meets nothing.
+   */
+  cast(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, limit: number, hit: Hit): boolean {
+    const m = this.matrix
+    const wx = ox - this.px
+    const wy = oy - this.py
+    const wz = oz - this.pz
+    // Into the solid's own frame: the transposed rotation.
+    const lx = m[0]! * wx + m[3]! * wy + m[6]! * wz
+    const ly = m[1]! * wx + m[4]! * wy + m[7]! * wz
+    const lz = m[2]! * wx + m[5]! * wy + m[8]! * wz
+    const ux = m[0]! * dx + m[3]! * dy + m[6]! * dz
+    const uy = m[1]! * dx + m[4]! * dy + m[7]! * dz
+    const uz = m[2]! * dx + m[5]! * dy + m[8]! * dz
+    const s = this.shape
+    let near = -Infinity
+    let far = Infinity
+    let axis = 0
+    if (s.shape === 'box') {
+      for (let k = 0; k < 2; k++) {
+        const o = k === 0 ? lx : ly
+        const u = k === 0 ? ux : uy
+        const h = k === 0 ? s.hx : s.hy
+        if (u > -1e-12 && u < 1e-12) {
+          if (o < -h || o > h) return false
+          continue
+        }
+        const a = (-h - o) / u
+        const b = (h - o) / u
+        const enter = a < b ? a : b
+        const leave = a < b ? b : a
+        if (enter > near) { near = enter; axis = k }
+        if (leave < far) far = leave
+      }
+    } else {
+      const a = ux * ux + uy * uy
+      const c = lx * lx + ly * ly - s.radius * s.radius
+      if (a < 1e-12) {
+        if (c > 0) return false
+      } else {
+        const b = lx * ux + ly * uy
+        const root = b * b - a * c
+        if (root < 0) return false
+        const q = Math.sqrt(root)
+        near = (-b - q) / a
+        far = (-b + q) / a
+        axis = 3
+      }
+    }
+    if (uz > -1e-12 && uz < 1e-12) {
+      if (lz < -s.hz || lz > s.hz) return false
+    } else {
+      const a = (-s.hz - lz) / uz
+      const b = (s.hz - lz) / uz
+      const enter = a < b ? a : b
+      const leave = a < b ? b : a
+      if (enter > near) { near = enter; axis = 2 }
+      if (leave < far) far = leave
+    }
+    if (near > far || near < 0 || near > limit) return false
+    let ax = 0
+    let ay = 0
+    let az = 0
+    if (axis === 0) ax = ux > 0 ? -1 : 1
+    else if (axis === 1) ay = uy > 0 ? -1 : 1
+    else if (axis === 2) az = uz > 0 ? -1 : 1
+    else {
+      const r = (s as { radius: number }).radius
+      ax = (lx + near * ux) / r
+      ay = (ly + near * uy) / r
+    }
+    hit.distance = near
+    hit.nx = m[0]! * ax + m[1]! * ay + m[2]! * az
+    hit.ny = m[3]! * ax + m[4]! * ay + m[5]! * az
+    hit.nz = m[6]! * ax + m[7]! * ay + m[8]! * az
+    hit.solid = this
+    return true
+  }
+
+  /** The point of the solid nearest to (x, y, z), in the world. Inside, the point itself. */
+  nearest(x: number, y: number, z: number): Vector {
+    const m = this.matrix
+    const wx = x - this.px
+    const wy = y - this.py
+    const wz = z - this.pz
+    let lx = m[0]! * wx + m[3]! * wy + m[6]! * wz
+    let ly = m[1]! * wx + m[4]! * wy + m[7]! * wz
+    let lz = m[2]! * wx + m[5]! * wy + m[8]! * wz
+    const s = this.shape
+    if (s.shape === 'box') {
+      lx = Math.max(-s.hx, Math.min(s.hx, lx))
+      ly = Math.max(-s.hy, Math.min(s.hy, ly))
+    } else {
+      const r = Math.sqrt(lx * lx + ly * ly)
+      if (r > s.radius) { lx *= s.radius / r; ly *= s.radius / r }
+    }
+    lz = Math.max(-s.hz, Math.min(s.hz, lz))
+    return {
+      x: this.px + m[0]! * lx + m[1]! * ly + m[2]! * lz,
+      y: this.py + m[3]! * lx + m[4]! * ly + m[5]! * lz,
+      z: this.pz + m[6]! * lx + m[7]! * ly + m[8]! * lz,
+    }
+  }
+}
+
+/** Everything sensors can meet, and the ground that wheels stand on. */
+export class Scene {
+  /** What stands about: walls, pieces. */
+  readonly solids: Solid[] = []
+  /** Decks, from above: what wheels roll on. */
+  readonly ground: Solid[] = []
+  private readonly scratch: Hit = { distance: 0, nx: 0, ny: 0, nz: 0, solid: null }
+
+  /** The first of `among` (all solids when left out) that a ray meets within `limit`; false when none. */
+  cast(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, limit: number, hit: Hit, among: readonly Solid[] = this.solids): boolean {
+    let nearest = limit
+    let found = false
+    const s = this.scratch
+    for (let i = 0; i < among.length; i++) {
+      const solid = among[i]!
+      // The ray misses the bounding sphere: nothing to work out.
+      const cx = solid.px - ox
+      const cy = solid.py - oy
+      const cz = solid.pz - oz
+      const along = cx * dx + cy * dy + cz * dz
+      if (along < -solid.bound || along > nearest + solid.bound) continue
+      if (cx * cx + cy * cy + cz * cz - along * along > solid.bound * solid.bound) continue
+      if (!solid.cast(ox, oy, oz, dx, dy, dz, nearest, s)) continue
+      nearest = s.distance
+      hit.distance = s.distance
+      hit.nx = s.nx
+      hit.ny = s.ny
+      hit.nz = s.nz
+      hit.solid = s.solid
+      found = true
+    }
+    return found
+  }
+}

@@ -1,0 +1,63 @@
+import { atan2, cos, sin } from '../maths'
+
+/** Metres, in the world (x east, y north, z up) or in a body (x forward, y left, z up). */
+export interface Vector { readonly x: number, readonly y: number, readonly z: number }
+
+/** A rotation, of length 1. */
+export interface Quaternion { readonly x: number, readonly y: number, readonly z: number, readonly w: number }
+
+export interface Pose { readonly position: Vector, readonly rotation: Quaternion }
+
+/** Pose and motion of a body in the world: metres, metres a second, radians a second. */
+export interface BodyState {
+  pose: Pose
+  readonly matrix: Float64Array
+  readonly velocity: { x: number, y: number, z: number }
+  readonly spin: { x: number, y: number, z: number }
+}
+
+/** The vector turned by the rotation. */
+export function rotate(q: Quaternion, v: Vector): Vector {
+  const tx = 2 * (q.y * v.z - q.z * v.y)
+  const ty = 2 * (q.z * v.x - q.x * v.z)
+  const tz = 2 * (q.x * v.y - q.y * v.x)
+  return {
+    x: v.x + q.w * tx + q.y * tz - q.z * ty,
+    y: v.y + q.w * ty + q.z * tx - q.x * tz,
+    z: v.z + q.w * tz + q.x * ty - q.y * tx,
+  }
+}
+
+/** First b, then a. */
+export function multiply(a: Quaternion, b: Quaternion): Quaternion {
+  return {
+    x: a.w * b.x + a.x * b.w + a.y * b.z - a.z * b.y,
+    y: a.w * b.y - a.x * b.z + a.y * b.w + a.z * b.x,
+    z: a.w * b.z + a.x * b.y - a.y * b.x + a.z * b.w,
+    w: a.w * b.w - a.x * b.x - a.y * b.y - a.z * b.z,
+  }
+}
+
+/** A turn about the vertical, radians, counter-clockwise seen from above. */
+export function yawQuaternion(yaw: number): Quaternion {
+  return { x: 0, y: 0, z: sin(yaw / 2), w: cos(yaw / 2) }
+}
+
+/** The heading of a body's forward axis, radians counter-clockwise from east. */
+export function yawOf(q: Quaternion): number {
+  return atan2(2 * (q.w * q.z + q.x * q.y), 1 - 2 * (q.y * q.y + q.z * q.z))
+}
+
+/** Row-major 3x3 matrix of a rotation, written into `into`. */
+export function rotationMatrix(q: Quaternion, into: Float64Array): void {
+  const { x, y, z, w } = q
+  into[0] = 1 - 2 * (y * y + z * z)
+  into[1] = 2 * (x * y - z * w)
+  into[2] = 2 * (x * z + y * w)
+  into[3] = 2 * (x * y + z * w)
+  into[4] = 1 - 2 * (x * x + z * z)
+  into[5] = 2 * (y * z - x * w)
+  into[6] = 2 * (x * z - y * w)
+  into[7] = 2 * (y * z + x * w)
+  into[8] = 1 - 2 * (x * x + y * y)
+}

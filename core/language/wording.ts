@@ -1,0 +1,108 @@
+import { kindName, unitsOfKind, type Kind } from '../units'
+
+/**
+ * What the language says, each a pure function of what was found and what was expected.
+ * The code is stable: it is the page in the docs and what tests look for.
+ */
+const it = (code: string, message: string) => ({ code, message })
+
+const oneOf = (words: readonly string[]): string =>
+  words.length <= 1 ? words.join('') : `${words.slice(0, -1).join(', ')} or ${words.at(-1)}`
+
+const perhaps = (near: string | null): string => near === null ? '' : ` Did you mean ${near}?`
+
+export const say = {
+  // Reading
+  textNotClosed: () => it('text-not-closed', 'This text has no closing ". A text ends on the line where it began.'),
+  braceNotClosed: () => it('text-not-closed', 'This { has no closing } in the text.'),
+  strangeSign: (found: string) => it('strange-sign', `${found} has no meaning in a program.`),
+  tab: () => it('tab', 'Found a tab; blocks are indented by two spaces.'),
+  indentedAtTop: () => it('indent', 'The first line is indented, and nothing stands above it that it could belong to. Expected it at the margin.'),
+  indentBetween: (found: number, near: number) => it('indent', `Found ${found} spaces before this line; the block it seems to belong to has ${near}.`),
+  unexpectedBlock: (above: string) => it('indent', `Nothing can be indented under ${above}.`),
+  missingBlock: (above: string) => it('empty-block', `Nothing stands under ${above}. Expected at least one step: indented below it, or behind ->.`),
+  blockTwice: () => it('empty-block', 'Steps stand behind -> and indented below as well; expected one of the two.'),
+  arrowNeedsPlainStep: () => it('arrow', 'A step with a block of its own cannot stand behind ->. Put it on a line below, indented by two spaces.'),
+  expected: (expected: string, found: string) => it('expected', `Expected ${expected} here, found ${found}.`),
+  expectedOneOf: (words: readonly string[], found: string) => it('expected', `Expected ${oneOf(words)} here, found ${found}.`),
+  expectedValue: (found: string) => it('expected-value', `Expected a value here, such as 20 cm or a reading, found ${found}.`),
+  expectedName: (what: string, found: string) => it('expected-name', `Expected the name of ${what} here, found ${found}.`),
+  expectedText: (example: string, found: string) => it('expected-text', `Expected a text in quotes, as in ${example}, found ${found}.`),
+  expectedStep: (found: string) => it('expected-step', `Expected a step here, such as drive 20 cm or wait 1 s, found ${found}.`),
+  unknownStep: (found: string, near: string | null) => it('unknown-step', `${found} is not a step.${perhaps(near)}`),
+  unknownLine: (found: string, near: string | null) => it('unknown-line', `${found} begins nothing that can stand here. Expected when, otherwise, start, mode, lane, routine, dial, memory or program.${perhaps(near)}`),
+  stepAtTop: (found: string) => it('step-outside', `The step ${found} stands outside of any rule. Expected it under start or a rule.`),
+  notInMode: (what: string, where: string) => it('misplaced', `A ${what} cannot stand inside a ${where}.`),
+  unexpectedInStep: (found: string, example: string) => it('unexpected', `${found} does not fit here. A step like this is written ${example}.`),
+  unexpectedRest: (found: string) => it('unexpected', `${found} does not fit here: the line was complete before it.`),
+  forAndUntil: () => it('for-and-until', 'A step has for or until, not both.'),
+  andBesideOr: () => it('and-beside-or', 'and beside or can be read two ways. Put brackets around the part that belongs together.'),
+  chainedComparison: () => it('chained', 'One comparison at a time. For a range write: x between 10 cm and 20 cm.'),
+  equalsInCondition: () => it('equals', 'Found = in a condition. Comparing is written is; = only sets.'),
+  bracketNotClosed: (found: string) => it('bracket', `This ( is not closed: expected ) before ${found}.`),
+  tooDeep: () => it('too-deep', 'Brackets and signs are nested too deep here. Use a memory for a part of it.'),
+  unknownFunction: (found: string, all: readonly string[]) => it('unknown-function', `${found} is not a function. There are ${all.join(', ')}.`),
+  randomHere: () => it('random-here', 'random stands alone as the value of a step or of set, not inside an expression or a condition.'),
+  elseAlone: () => it('else-alone', 'This else follows no if and closes no choose.'),
+  otherwiseClause: (word: string) => it('otherwise', `otherwise always wants control, so it takes no ${word}.`),
+  caseExpected: (found: string) => it('expected', `Under choose, expected a line is … or else, found ${found}.`),
+  offHere: () => it('off', 'off can stand before a rule or a step only.'),
+
+  // Names
+  reserved: (name: string) => it('reserved', `${name} is a word of the language and cannot be a name. Choose another, such as ${name}_1.`),
+  twice: (what: string, name: string, line: number) => it('twice', `There is already a ${what} named ${name}, on line ${line}.`),
+  unknownName: (found: string, near: string | null) => it('unknown-name', `${found} is no dial, memory or colour of this program.${perhaps(near)}`),
+  unknownDevice: (found: string, robot: string, devices: readonly string[], near: string | null) =>
+    it('unknown-device', `${robot} has no device named ${found}. It has ${devices.join(', ')}.${perhaps(near)}`),
+  unknownReading: (device: string, kind: string, found: string, all: readonly string[], near: string | null) =>
+    it('unknown-reading', `${device} is a ${kind}; it has no reading ${found}. It reads ${all.join(', ')}.${perhaps(near)}`),
+  readingTakes: (what: string, wanted: number, found: number) => it('given', `${what} takes ${wanted === 0 ? 'no value' : wanted === 1 ? 'one value' : `${wanted} values`} in brackets, found ${found}.`),
+  unknownMode: (found: string, all: readonly string[], near: string | null) => it('unknown-mode', `There is no mode named ${found}${all.length === 0 ? '; this program has none' : `. There are ${all.join(', ')}`}.${perhaps(near)}`),
+  modeOfOtherLane: (found: string, lane: string) => it('unknown-mode', `The mode ${found} belongs to lane ${lane}; go stays within its own lane. To reach another lane, send it a signal.`),
+  unknownRoutine: (found: string, near: string | null) => it('unknown-routine', `There is no routine named ${found}.${perhaps(near)}`),
+  unknownMemory: (found: string, near: string | null) => it('unknown-memory', `There is no memory named ${found}. Add a line: memory ${found} = 0.${perhaps(near)}`),
+  setDial: (name: string) => it('set-dial', `${name} is a dial: it is set by hand while tuning. To change a value by program, make it a memory.`),
+  unheard: (name: string) => it('signal-unheard', `Nothing hears ${name}. Add a rule: when heard ${name}.`),
+  unsent: (name: string) => it('signal-unsent', `Nothing sends ${name}, so this is never true.`),
+  recursion: (name: string) => it('recursion', `The routine ${name} comes back to itself; routines cannot call themselves. Use repeat.`),
+  routineGiven: (name: string, wanted: number, found: number) => it('given', `The routine ${name} takes ${wanted} value${wanted === 1 ? '' : 's'}, found ${found}.`),
+  noDevice: (step: string, kinds: readonly string[], robot: string) => it('no-device', `${step} needs ${oneOf(kinds.map(k => `a ${k}`))}; ${robot} has none.`),
+  wrongDevice: (name: string, kind: string, step: string, kinds: readonly string[]) => it('wrong-device', `${name} is a ${kind}; ${step} needs ${oneOf(kinds.map(k => `a ${k}`))}.`),
+  notKept: (what: string, name: string) => it('not-kept', `The robot keeps no ${what} named ${name}.`),
+  notResettable: (what: string, all: readonly string[]) => it('not-resettable', `${what} cannot be reset. ${all.length === 0 ? 'This robot has no reading that can.' : `These can: ${all.join(', ')}.`}`),
+
+  // Kinds
+  whatUnit: (figure: string, kind: Kind) => it('unit-missing', `${figure} what? Expected a ${kindName(kind)}: ${oneOf(unitsOfKind(kind).slice(0, 3).map(u => `${figure} ${u.name}`))}.`),
+  percentMissing: (figure: string) => it('unit-missing', `${figure} what? Expected a share, such as ${figure} %.`),
+  kinds: (verb: string, left: string, right: string) => it('kinds', `Cannot ${verb} a ${left} and a ${right}.`),
+  wrongKind: (expected: string, found: string, where: string) => it('wrong-kind', `Expected a ${expected} ${where}, found a ${found}.`),
+  notOrdered: (found: string) => it('not-ordered', `A ${found} has no larger and smaller. Compare it with is.`),
+  notTruth: (found: string) => it('not-truth', `Expected something true or false here, found a ${found}. Compare it, as in x < 20 cm.`),
+  conditionOnly: (what: string) => it('condition-only', `${what} can stand after when, until and wait until only.`),
+  negativeTime: () => it('negative-time', 'A time cannot be negative.'),
+  dialRange: (value: string, from: string, to: string) => it('dial-range', `The value ${value} lies outside of the dial's own range, ${from} to ${to}.`),
+  dialTurned: () => it('dial-range', 'The range of this dial is turned round: from must be less than to.'),
+  dialLiteral: () => it('dial-literal', 'A dial holds a number with a unit, such as 20 cm, not an expression.'),
+  memoryChanges: () => it('dial-literal', 'A memory begins with a fixed value: a number, a truth or a colour.'),
+
+  // Meaning
+  noTimePasses: () => it('no-time', 'No time passes in this loop: it would spin on one instant for ever. Put a wait, or a step that takes time, inside.'),
+  endless: () => it('never-reached', 'This is never reached: the steps above it never come to an end here.'),
+  heldReplaced: () => it('held-replaced', 'The next step replaces this motion at once, so it never moves. Give it a distance, for or until.'),
+  heldLast: () => it('held-last', 'This motion is held at the end of a rule whose first step moves the same wheels: it has no effect. Give it a distance, for or until.'),
+  heldInOnce: () => it('held-once', 'A rule that acts once and takes no time cannot hold a motion. Give the motion a distance, for or until.'),
+  twoLanes: (actuator: string, other: string, line: number) => it('two-lanes', `${actuator} already belongs to lane ${other} (line ${line}). Two lanes cannot move it. Make this a rule higher up in lane ${other}, or send that lane a signal.`),
+  goInShared: (name: string) => it('shared-go', `The routine ${name} is used by two lanes, so it may not go to a mode.`),
+  otherwiseNotLast: () => it('otherwise-last', 'otherwise stands last: the rules below it could never have control.'),
+  twoOtherwise: () => it('otherwise-last', 'There is one otherwise already.'),
+  leaveAlone: () => it('leave-alone', 'leave stands in no repeat.'),
+  beyondRange: (what: string, bound: string, always: boolean) => it('beyond-range', `${what} reads up to ${bound}, so this is ${always ? 'always' : 'never'} true${always ? '' : ' but for no echo'}.`),
+  belowRange: (what: string, bound: string, always: boolean) => it('beyond-range', `${what} reads no less than ${bound}, so this is ${always ? 'always' : 'never'} true.`),
+  unused: (what: string, name: string) => it('unused', `The ${what} ${name} is never used.`),
+  neverRead: (name: string) => it('never-read', `The memory ${name} is set but never read.`),
+  neverEntered: (name: string) => it('never-entered', `Nothing goes to the mode ${name}.`),
+  neverWins: (line: number) => it('never-wins', `This rule never has control: the rule on line ${line} wants control whenever it does.`),
+  actsOnce: () => it('acts-once', 'This program waits once, acts once and ends. To react every time, write a rule: when … with the steps under it.'),
+  nothing: () => it('empty', 'The program has no start and no rule: there is nothing to do.'),
+  tooLong: () => it('too-long', 'The program is too long once its routines are put in place. Call them less often.'),
+}

@@ -1,0 +1,54 @@
+import { UNITS } from '../units'
+
+export const COLORS = ['none', 'black', 'grey', 'white', 'red', 'orange', 'yellow', 'green', 'blue', 'violet'] as const
+export type ColorName = (typeof COLORS)[number]
+
+/** Each function with how many values it takes. */
+export const FUNCTIONS: ReadonlyMap<string, number> = new Map([
+  ['abs', 1], ['min', 2], ['max', 2], ['round', 1], ['clamp', 3], ['sign', 1], ['sqrt', 1], ['sin', 1], ['cos', 1], ['atan2', 2],
+])
+
+/** Words with a meaning of their own. None may name a dial, memory, mode, routine, lane or signal. */
+const GRAMMAR_WORDS = [
+  'program', 'dial', 'memory', 'start', 'when', 'until', 'once', 'otherwise', 'mode', 'lane', 'routine', 'off', 'on',
+  'from', 'to', 'for', 'at', 'most', 'and', 'or', 'not', 'is', 'between', 'heard', 'every', 'random', 'true', 'false',
+  'if', 'else', 'repeat', 'times', 'while', 'leave', 'choose', 'set', 'reset', 'go', 'do', 'send', 'finish', 'wait', 'note',
+  'drive', 'turn', 'wheels', 'halt', 'coast', 'home', 'move', 'stop', 'run', 'open', 'close', 'perform', 'switch', 'light',
+  'tone', 'play', 'show', 'clear', 'look', 'back', 'left', 'right', 'turning', 'holding', 'by', 'without', 'waiting', 'per',
+]
+
+export const RESERVED: ReadonlySet<string> = new Set([
+  ...GRAMMAR_WORDS, ...COLORS, ...FUNCTIONS.keys(), ...UNITS.filter(u => /^\w+$/.test(u.name)).map(u => u.name),
+])
+
+/** Words that end an expression where it stands in a step or a heading. */
+export const CLAUSE_WORDS: ReadonlySet<string> = new Set([
+  'for', 'until', 'once', 'at', 'to', 'from', 'turning', 'holding', 'left', 'right', 'by', 'without', 'times', 'and', 'or', 'is', 'between',
+])
+
+/** The word nearest to a misspelt one: at most two edits away (one for short words); null when none is near. */
+export function nearestWord(word: string, among: Iterable<string>): string | null {
+  let best: string | null = null
+  let bestDistance = word.length <= 3 ? 1.5 : 2.5
+  for (const candidate of among) {
+    const distance = editDistance(word.toLowerCase(), candidate.toLowerCase())
+    if (distance < bestDistance) { best = candidate; bestDistance = distance }
+  }
+  return best
+}
+
+/** Insertions, deletions, replacements and swaps of neighbours that turn one word into the other (Damerau, 1964). */
+function editDistance(a: string, b: string): number {
+  if (Math.abs(a.length - b.length) > 2) return 3
+  const rows: number[][] = Array.from({ length: a.length + 1 }, (_, i) => [i])
+  for (let j = 0; j <= b.length; j++) rows[0]![j] = j
+  for (let i = 1; i <= a.length; i++) {
+    for (let j = 1; j <= b.length; j++) {
+      const same = a[i - 1] === b[j - 1] ? 0 : 1
+      let d = Math.min(rows[i - 1]![j]! + 1, rows[i]![j - 1]! + 1, rows[i - 1]![j - 1]! + same)
+      if (i > 1 && j > 1 && a[i - 1] === b[j - 2] && a[i - 2] === b[j - 1]) d = Math.min(d, rows[i - 2]![j - 2]! + 1)
+      rows[i]![j] = d
+    }
+  }
+  return rows[a.length]![b.length]!
+}

@@ -1,0 +1,1 @@
+export { loadPhysics, World, type BodyId, type ColliderPart, type ContactChange, type PhysicsSnapshot } from './world'

@@ -1,0 +1,217 @@
+import RAPIER from '@dimforge/rapier3d-deterministic-compat'
+import { rotationMatrix, type BodyState, type Pose, type SolidShape, type Vector } from '../geometry'
+
+/**
+ * Rigid bodies and their contacts: the only file that knows the physics library
+ * (Rapier, its build that gives the same bits on every machine).
+ */
+
+let loaded: Promise<void> | null = null
+
+/** Loads the library's code, once; nothing else here works before. */
+export function loadPhysics(): Promise<void> {
+  loaded ??= RAPIER.init()
+  return loaded
+}
+
+export type BodyId = number
+
+/** One solid part of a body, at a pose in the body's frame. */
+export interface ColliderPart {
+  readonly shape: SolidShape
+  readonly pose: Pose
+  readonly friction: number
+  /** Whose contacts are told, by this name; null for one that nobody asks about. */
+  readonly tell: string | null
+  /** Whether the forces on it are measured. */
+  readonly pad: boolean
+}
+
+export interface ContactChange { readonly part: string, readonly other: string, readonly began: boolean }
+
+export interface PhysicsSnapshot { readonly world: Uint8Array, readonly pressures: readonly (readonly [string, number])[] }
+
+const GRAVITY = 9.81
+/** Bounciness of everything: harbour things thud. */
+const RESTITUTION = 0.05
+
+/** Boxes and cylinders are upright along z here; the library's cylinders stand along y. */
+const UPRIGHT = { x: Math.SQRT1_2, y: 0, z: 0, w: Math.SQRT1_2 }
+
+export class World {
+  private world: RAPIER.World
+  private readonly events = new RAPIER.EventQueue(true)
+  /** What each collider is called, by its handle. */
+  private readonly names = new Map<number, string>()
+  private readonly parts = new Map<number, string>()
+  private readonly pads = new Map<number, string>()
+  private readonly pressures = new Map<string, number>()
+  private readonly bodies = new Map<BodyId, RAPIER.RigidBody>()
+  readonly changes: ContactChange[] = []
+
+  constructor(readonly dt: number) {
+    this.world = new RAPIER.World({ x: 0, y: 0, z: -GRAVITY })
+    this.world.timestep = dt
+    // Four rounds of the solver, the library's own default, hold stacks of five crab pots.
+    this.world.integrationParameters.numSolverIterations = 4
+  }
+
+  addFixed(id: string, shape: SolidShape, pose: Pose, friction: number): void {
+    const collider = this.world.createCollider(this.describe(shape, pose, friction))
+    this.names.set(collider.handle, id)
+  }
+
+  /** A loose thing: one shape, mass in kg. */
+  addLoose(id: string, shape: SolidShape, pose: Pose, friction: number, mass: number): BodyId {
+    const body = this.world.createRigidBody(RAPIER.RigidBodyDesc.dynamic()
+      .setTranslation(pose.position.x, pose.position.y, pose.position.z)
+      .setRotation(pose.rotation)
+      // What rolls on planks comes to rest.
+      .setAngularDamping(0.6))
+    const identity = { position: { x: 0, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 0, w: 1 } }
+    const collider = this.world.createCollider(this.describe(shape, identity, friction).setMass(mass), body)
+    this.names.set(collider.handle, id)
+    return this.keep(body)
+  }
+
+  /** A body of several parts with given mass (kg) and principal moments (kg m²) about its origin; it never sleeps. */
+  addBody(id: string, parts: readonly ColliderPart[], pose: Pose, mass: number, inertia: Vector): BodyId {
+    const zero = { x: 0, y: 0, z: 0 }
+    const body = this.world.createRigidBody(RAPIER.RigidBodyDesc.dynamic()
+      .setTranslation(pose.position.x, pose.position.y, pose.position.z)
+      .setRotation(pose.rotation)
+      .setCanSleep(false)
+      .setAdditionalMassProperties(mass, zero, inertia, { x: 0, y: 0, z: 0, w: 1 }))
+    for (const part of parts) {
+      const description = this.describe(part.shape, part.pose, part.friction).setDensity(0)
+      let events = 0
+      if (part.tell !== null) events |= RAPIER.ActiveEvents.COLLISION_EVENTS
+      if (part.pad) events |= RAPIER.ActiveEvents.CONTACT_FORCE_EVENTS
+      const collider = this.world.createCollider(description.setActiveEvents(events).setContactForceEventThreshold(0), body)
+      this.names.set(collider.handle, id)
+      if (part.tell !== null) this.parts.set(collider.handle, part.tell)
+      if (part.pad && part.tell !== null) this.pads.set(collider.handle, part.tell)
+    }
+    return this.keep(body)
+  }
+
+  private keep(body: RAPIER.RigidBody): BodyId {
+    this.bodies.set(body.handle, body)
+    return body.handle
+  }
+
+  private describe(shape: SolidShape, pose: Pose, friction: number): RAPIER.ColliderDesc {
+    const description = shape.shape === 'box'
+      ? RAPIER.ColliderDesc.cuboid(shape.hx, shape.hy, shape.hz).setRotation(pose.rotation)
+      : RAPIER.ColliderDesc.cylinder(shape.hz, shape.radius).setRotation(timesUpright(pose.rotation))
+    return description
+      .setTranslation(pose.position.x, pose.position.y, pose.position.z)
+      .setFriction(friction)
+      .setRestitution(RESTITUTION)
+  }
+
+  /** One step of `dt` seconds; what began and ended to touch stands in `changes` afterwards. */
+  step(): void {
+    this.world.step(this.events)
+  }
+
+  /** Reads what the last step told: contacts into `changes`, forces on pads. */
+  readEvents(): void {
+    this.changes.length = 0
+    this.pressures.clear()
+    this.events.drainCollisionEvents((a, b, began) => {
+      const part = this.parts.get(a) ?? this.parts.get(b)
+      const other = this.names.get(this.parts.has(a) ? b : a)
+      if (part !== undefined && other !== undefined) this.changes.push({ part, other, began })
+    })
+    if (this.pads.size === 0) return
+    this.events.drainContactForceEvents(event => {
+      const force = event.totalForceMagnitude()
+      for (const handle of [event.collider1(), event.collider2()]) {
+        const pad = this.pads.get(handle)
+        if (pad !== undefined) this.pressures.set(pad, (this.pressures.get(pad) ?? 0) + force)
+      }
+    })
+  }
+
+  /** Newtons on a pad during the last step. */
+  pressOn(pad: string): number {
+    return this.pressures.get(pad) ?? 0
+  }
+
+  readState(id: BodyId, into: BodyState): void {
+    const body = this.body(id)
+    into.pose = { position: body.translation(), rotation: body.rotation() }
+    rotationMatrix(into.pose.rotation, into.matrix)
+    const v = body.linvel()
+    const w = body.angvel()
+    into.velocity.x = v.x
+    into.velocity.y = v.y
+    into.velocity.z = v.z
+    into.spin.x = w.x
+    into.spin.y = w.y
+    into.spin.z = w.z
+  }
+
+  readPose(id: BodyId): Pose {
+    const body = this.body(id)
+    return { position: body.translation(), rotation: body.rotation() }
+  }
+
+  isAsleep(id: BodyId): boolean {
+    return this.body(id).isSleeping()
+  }
+
+  /** An impulse at the centre (N s) and a turning one (N m s), both in the world. */
+  push(id: BodyId, impulse: Vector, turning: Vector): void {
+    const body = this.body(id)
+    body.applyImpulse(impulse, true)
+    body.applyTorqueImpulse(turning, true)
+  }
+
+  /** Moves a body by hand: it stands where it is put, at rest. */
+  put(id: BodyId, pose: Pose): void {
+    const body = this.body(id)
+    body.setTranslation(pose.position, true)
+    body.setRotation(pose.rotation, true)
+    body.setLinvel({ x: 0, y: 0, z: 0 }, true)
+    body.setAngvel({ x: 0, y: 0, z: 0 }, true)
+  }
+
+  snapshot(): PhysicsSnapshot {
+    return { world: this.world.takeSnapshot(), pressures: [...this.pressures] }
+  }
+
+  /** Back to a snapshot of this same world: handles stay what they were. */
+  restore(state: PhysicsSnapshot): void {
+    this.world.free()
+    this.world = RAPIER.World.restoreSnapshot(state.world)
+    this.world.timestep = this.dt
+    for (const handle of this.bodies.keys()) this.bodies.set(handle, this.world.getRigidBody(handle))
+    this.changes.length = 0
+    this.pressures.clear()
+    for (const [pad, force] of state.pressures) this.pressures.set(pad, force)
+  }
+
+  /** Frees the library's memory; the world cannot be used afterwards. */
+  free(): void {
+    this.world.free()
+    this.events.free()
+  }
+
+  private body(id: BodyId): RAPIER.RigidBody {
+    const body = this.bodies.get(id)
+    if (body === undefined) throw new Error(`no body ${id}`)
+    return body
+  }
+}
+
+function timesUpright(q: { x: number, y: number, z: number, w: number }) {
+  const u = UPRIGHT
+  return {
+    x: q.w * u.x + q.x * u.w + q.y * u.z - q.z * u.y,
+    y: q.w * u.y - q.x * u.z + q.y * u.w + q.z * u.x,
+    z: q.w * u.z + q.x * u.y - q.y * u.x + q.z * u.w,
+    w: q.w * u.w - q.x * u.x - q.y * u.y - q.z * u.z,
+  }
+}
