@@ -26,6 +26,7 @@ export const bumper: DeviceKind<Parameters> = {
   ],
   timing: p => ({ period: p.period, latency: 0 }),
   create: setting => new Bumper(setting),
+  pad: p => ({ width: p.width, height: p.height }),
 }
 
 class Bumper implements DeviceModel {

@@ -88,6 +88,8 @@ export interface DeviceKind<P extends object = object> {
   /** Whether devices of this kind must take turns, as sonars share the air. */
   readonly takesTurns: boolean
   create(setting: DeviceSetting<P>): DeviceModel
+  /** Size of the pad that feels contact, for devices that have one. */
+  pad?(parameters: P): { readonly width: number, readonly height: number }
 }
 
 export const PORT_KINDS = ['motor', 'digital', 'analogue', 'bus'] as const

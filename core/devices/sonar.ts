@@ -1,7 +1,7 @@
-import { number, object } from 'yup'
+import { object } from 'yup'
 import { cos, sin, clamp } from '../maths'
 import { KINDS } from '../units'
-import { quantity } from '../document'
+import { plainNumber, quantity } from '../document'
 import { Beam } from './beam'
 import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, Surroundings } from './device'
 import type { Hit, Solid } from '../geometry'
@@ -38,7 +38,7 @@ const schema = object({
   cone: quantity('angle', { min: 2 * DEG, max: 120 * DEG }).default(44 * DEG),
   period: quantity('time', { min: 0.01, max: 1 }).default(0.05),
   latency: quantity('time', { min: 0, max: 1 }).default(0.01),
-  dropout: number().min(0).max(1).default(0),
+  dropout: plainNumber().min(0).max(1).default(0),
 })
 type Parameters = ReturnType<typeof schema.getDefault> & {
   range: number, nearest: number, cone: number, period: number, latency: number, dropout: number

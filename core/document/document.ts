@@ -1,5 +1,5 @@
-import { mixed, string, ValidationError, type Schema } from 'yup'
-import { formatQuantity, kindName, kindOf, readQuantity, unitsOfKind, UNITS, sameKind, type KindName } from '../units'
+import { boolean, mixed, number, string, ValidationError, type Schema } from 'yup'
+import { formatQuantity, kindName, kindOf, readQuantity, UNITS, sameKind, type KindName } from '../units'
 
 /** One thing that is wrong with a document: where, what stands there, what is allowed. */
 export interface Problem {
@@ -27,17 +27,12 @@ export function quantity(kind: KindName, limits: { readonly min?: number, readon
       name: 'quantity',
       skipAbsent: true,
       test(value, context) {
+        // What was written was read by the transform above; a default is a number from the start.
         const original = (context as { originalValue?: unknown }).originalValue
-        if (typeof original !== 'string') {
-          if (original === undefined) return true
-          const example = UNITS.find(u => sameKind(u.kind, kindOf(kind)))?.name ?? ''
-          return context.createError({ message: `expected a ${kind} with its unit in quotes, such as "12 ${example}"` })
-        }
-        const read = readQuantity(original, kindOf(kind))
-        if (!read.ok) return context.createError({ message: read.reason })
+        const read = typeof original === 'string' ? readQuantity(original, kindOf(kind)) : null
         const { min, max } = limits
         if ((min !== undefined && value! < min) || (max !== undefined && value! > max)) {
-          const unit = read.unit ?? unitsOfKind(kindOf(kind))[0]
+          const unit = (read?.ok === true ? read.unit : undefined) ?? UNITS.find(u => sameKind(u.kind, kindOf(kind)) && u.name !== '%')
           const show = (x: number) => unit === undefined ? String(x) : formatQuantity(x, unit)
           const bounds = min !== undefined && max !== undefined ? `from ${show(min)} to ${show(max)}`
             : min !== undefined ? `${show(min)} or more` : `${show(max!)} or less`
@@ -70,14 +65,29 @@ export function point() {
   }).typeError('expected a place as two lengths within 100 m, such as ["1.2 m", "80 cm"]')
 }
 
+/** Text as it stands: a number is no text. (Yup would turn one into the other; its strict mode would lose defaults.) */
+export function text() {
+  return string().transform((_v: unknown, original: unknown) => original as string).typeError('expected a text in quotes')
+}
+
+/** A plain number as it stands. */
+export function plainNumber() {
+  return number().transform((_v: unknown, original: unknown) => original as number).typeError('expected a plain number without quotes')
+}
+
+/** true or false as it stands. */
+export function truth() {
+  return boolean().transform((_v: unknown, original: unknown) => original as boolean).typeError('expected true or false')
+}
+
 /** A name that programs and documents use: a letter, then letters, digits and underscores. */
 export function nameText() {
-  return string().strict().matches(/^[A-Za-z][A-Za-z0-9_]{0,31}$/, 'expected a name of letters, digits and _, beginning with a letter, at most 32 long')
+  return text().matches(/^[A-Za-z][A-Za-z0-9_]{0,31}$/, 'expected a name of letters, digits and _, beginning with a letter, at most 32 long')
 }
 
 /** Free text in a document. */
 export function documentText(longest = 200) {
-  return string().strict().max(longest, `expected at most ${longest} characters`)
+  return text().max(longest, `expected at most ${longest} characters`)
 }
 
 /** Checks a value against a schema. All problems at once, each with its path. */
@@ -95,6 +105,14 @@ export function readDocument<T>(schema: Schema<T>, value: unknown): Read<T> {
     const seen = new Set<string>()
     return { ok: false, problems: problems.filter(p => !seen.has(`${p.path} ${p.message}`) && seen.add(`${p.path} ${p.message}`)) }
   }
+}
+
+/** Reads a part of a document whose schema depends on another part; problems get the part's path. null when there are any. */
+export function readPart<T>(schema: Schema<T>, value: unknown, path: string, problems: Problem[]): T | null {
+  const read = readDocument(schema, value ?? {})
+  if (read.ok) return read.value
+  for (const p of read.problems) problems.push({ ...p, path: p.path === 'the document' ? path : `${path}.${p.path}` })
+  return null
 }
 
 function shown(value: unknown): string {

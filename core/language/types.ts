@@ -1,10 +1,11 @@
+import { COLORS } from '../colors'
 import type { RobotFacts, DeviceFacts } from '../robot'
 import type { ReadingSpec } from '../devices'
 import { KINDS, PLAIN, findUnit, kindName, overKind, sameKind, timesKind, unitsOfKind, type Kind } from '../units'
 import type { Findings } from './diagnostics'
 import type { Expression, Name, Range, Reading } from './tree'
 import { say } from './wording'
-import { COLORS, FUNCTIONS, nearestWord } from './words'
+import { FUNCTIONS, nearestWord } from './words'
 
 /** What an expression is worth. `unknown` after a mistake that was told already. */
 export type Type =

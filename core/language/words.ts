@@ -1,7 +1,6 @@
+import { COLORS } from '../colors'
 import { UNITS } from '../units'
 
-export const COLORS = ['none', 'black', 'grey', 'white', 'red', 'orange', 'yellow', 'green', 'blue', 'violet'] as const
-export type ColorName = (typeof COLORS)[number]
 
 /** Each function with how many values it takes. */
 export const FUNCTIONS: ReadonlyMap<string, number> = new Map([

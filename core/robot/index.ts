@@ -1,2 +1,2 @@
 export { readRobot, ROBOT_VERSION, type Robot, type RobotDevice, type RobotDocument } from './robot'
-export { factsOf, type DeviceFacts, type RobotFacts } from './facts'
+export { factsOf, stepRobotOf, type DeviceFacts, type RobotFacts } from './facts'

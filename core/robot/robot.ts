@@ -1,8 +1,8 @@
-import { array, lazy, number, object, string } from 'yup'
+import { array, mixed, object } from 'yup'
 import { DEVICE_KINDS, PORT_KINDS, type DeviceKind, type Mount, type PortKind } from '../devices'
 import type { DriveSettings } from '../devices/drive'
 import type { WheelSettings } from '../devices/wheels'
-import { documentText, nameText, quantity, readDocument, type Problem, type Read } from '../document'
+import { documentText, nameText, plainNumber, quantity, readDocument, readPart, text, type Problem, type Read } from '../document'
 
 export const ROBOT_VERSION = 1
 const DEG = Math.PI / 180
@@ -18,20 +18,18 @@ const mountSchema = object({
   tilt: quantity('angle', { min: -90 * DEG, max: 90 * DEG }).default(0),
 }).noUnknown().strict(false)
 
-const deviceSchema = lazy((value: unknown) => {
-  const kind = DEVICE_KINDS.find(k => k.kind === (value as { kind?: unknown } | null)?.kind)
-  return object({
-    name: nameText().required(),
-    kind: string().strict().oneOf(DEVICE_KINDS.map(k => k.kind), `allowed is one of ${DEVICE_KINDS.map(k => k.kind).join(', ')}`).required(),
-    port: string().strict().required(),
-    mount: mountSchema,
-    settings: kind === undefined ? object() : kind.schema.noUnknown(),
-  }).noUnknown()
-})
+const deviceSchema = object({
+  name: nameText().required(),
+  kind: text().oneOf(DEVICE_KINDS.map(k => k.kind), `allowed is one of ${DEVICE_KINDS.map(k => k.kind).join(', ')}`).required(),
+  port: text().required(),
+  mount: mountSchema,
+  // What may stand here depends on the kind: read below.
+  settings: mixed(),
+}).noUnknown()
 
 const robotSchema = object({
-  mindpath: string().strict().oneOf(['robot'], 'expected "robot": this is another kind of document').required(),
-  version: number().strict().oneOf([ROBOT_VERSION], `allowed is ${ROBOT_VERSION}`).required(),
+  mindpath: text().oneOf(['robot'], 'expected "robot": this is another kind of document').required(),
+  version: plainNumber().oneOf([ROBOT_VERSION], `allowed is ${ROBOT_VERSION}`).required(),
   name: nameText().required(),
   about: documentText(),
   chassis: object({
@@ -46,16 +44,16 @@ const robotSchema = object({
     acceleration: quantity('acceleration', { min: 0.05, max: 20 }).default(0.8),
     'stall torque': quantity('torque', { min: 0.001, max: 50 }).required(),
     'dead zone': quantity('number', { min: 0, max: 0.5 }).default(0.05),
-    grip: number().strict().min(0.05).max(2).default(0.9),
-    'encoder ticks': number().strict().integer().min(4).max(10000).default(720),
-    ports: array(string().strict().required()).length(2, 'expected two ports, left and right').required(),
+    grip: plainNumber().min(0.05).max(2).default(0.9),
+    'encoder ticks': plainNumber().integer().min(4).max(10000).default(720),
+    ports: array(text().required()).length(2, 'expected two ports, left and right').required(),
     castors: array(object({ forward: offset().required(), right: offset().default(0) }).noUnknown()).min(1, 'expected at least one castor: two wheels alone fall over').max(4).required(),
   }).noUnknown().required(),
   controller: object({
     tick: quantity('time', { min: 0.01, max: 0.1 }).default(0.02),
     ports: object().required(),
   }).noUnknown().required(),
-  devices: array(deviceSchema as never).max(40).required(),
+  devices: array(deviceSchema).max(40).required(),
 }).noUnknown().required()
 
 /** A robot document as people write it. */
@@ -116,12 +114,14 @@ export function readRobot(value: unknown): Read<Robot> {
     taken.set(port, user)
   }
   raw.drive.ports.forEach((port, i) => take(port, i === 0 ? 'the left wheel' : 'the right wheel', 'motor', `drive.ports[${i}]`))
+  const settings: object[] = []
   const names = new Set(['wheels', 'robot', 'mode', 'run'])
   raw.devices.forEach((device, i) => {
     if (names.has(device.name)) problems.push({ path: `devices[${i}].name`, value: JSON.stringify(device.name), message: 'this name is taken; each device has its own' })
     names.add(device.name)
     const kind = DEVICE_KINDS.find(k => k.kind === device.kind)!
     take(device.port, device.name, kind.port, `devices[${i}].port`)
+    settings.push(readPart(kind.schema.noUnknown(), device.settings, `devices[${i}].settings`, problems) ?? {})
   })
   if (raw.drive['cruise speed'] > raw.drive['top speed']) {
     problems.push({ path: 'drive.cruise speed', value: `${raw.drive['cruise speed']} m/s`, message: `allowed is up to the top speed, ${raw.drive['top speed']} m/s` })
@@ -130,7 +130,7 @@ export function readRobot(value: unknown): Read<Robot> {
     problems.push({ path: 'chassis.clearance', value: `${raw.chassis.clearance} m`, message: `the chassis would ride above its wheels; allowed is less than ${raw.drive.radius * 2} m` })
   }
   if (problems.length > 0) return { ok: false, problems }
-  return { ok: true, value: build(raw, ports) }
+  return { ok: true, value: build({ ...raw, devices: raw.devices.map((d, i) => ({ ...d, settings: settings[i]! })) }, ports) }
 }
 
 function readPorts(value: Record<string, unknown>, problems: Problem[]): ReadonlyMap<string, readonly PortKind[]> {

@@ -1,0 +1,24 @@
+import { STEP_FORMS } from '../devices'
+import type { RobotFacts } from '../robot'
+import { analyse, type Analysis } from './analysis'
+import { CHECKS } from './checks'
+import { Findings, sortedDiagnostics, type Diagnostic } from './diagnostics'
+import { parseProgram } from './parser'
+
+export interface Checked {
+  /** What the program means; usable for running when `runs`. */
+  readonly analysis: Analysis
+  readonly diagnostics: readonly Diagnostic[]
+  /** No errors: the program can be compiled. */
+  readonly runs: boolean
+}
+
+/** Reads a program and says everything there is to say about it on this robot. */
+export function checkProgram(text: string, facts: RobotFacts): Checked {
+  const parsed = parseProgram(text, STEP_FORMS)
+  const findings = new Findings()
+  const analysis = analyse(text, parsed.tree, facts, findings)
+  for (const check of CHECKS) check(analysis, findings)
+  const diagnostics = sortedDiagnostics([...parsed.diagnostics, ...findings.list])
+  return { analysis, diagnostics, runs: !diagnostics.some(d => d.severity === 'error') }
+}

@@ -1,0 +1,13 @@
+import { say } from '../wording'
+import type { Check } from './index'
+
+/** Dials, memories and signals that nothing uses. */
+export const names: Check = (program, findings) => {
+  const { uses } = program
+  for (const [name, { node }] of program.dials) if (!uses.names.has(name)) findings.warning(say.unused('dial', name), node.name.range)
+  for (const [name, { node }] of program.memories) {
+    if (uses.names.has(name)) continue
+    findings.warning(uses.sets.has(name) ? say.neverRead(name) : say.unused('memory', name), node.name.range)
+  }
+  for (const [signal, range] of uses.heard) if (!uses.sent.has(signal)) findings.warning(say.unsent(signal), range)
+}

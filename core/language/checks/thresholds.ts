@@ -1,0 +1,52 @@
+import { formatQuantity, unitsOfKind } from '../../units'
+import { numberOf, type Analysis } from '../analysis'
+import type { Compare, Expression } from '../tree'
+import { say } from '../wording'
+import type { Check } from './index'
+import { blocksOf, eachPart } from './walk'
+
+/** Comparisons with values that the device can never read. */
+export const thresholds: Check = (program, findings) => {
+  for (const { rule } of blocksOf(program)) {
+    if (rule === null || rule.when === null) continue
+    for (const condition of [rule.when, rule.until]) {
+      if (condition === null) continue
+      eachPart(condition.expression, e => {
+        if (e.tag !== 'compare') return
+        const said = beyond(program, e)
+        if (said !== null) findings.warning(said, e.range)
+      })
+    }
+  }
+}
+
+function beyond(program: Analysis, e: Compare): { code: string, message: string } | null {
+  const flipped = e.right.tag === 'reading'
+  const reading = flipped ? e.right : e.left
+  const bound = flipped ? e.left : e.right
+  if (reading.tag !== 'reading') return null
+  const value = valueOf(program, bound)
+  const spec = program.facts.devices.find(d => d.name === reading.device.text)?.readings.find(r => r.name === reading.reading.text)
+  if (value === null || spec?.range == null || spec.type.type !== 'quantity') return null
+  const operator = flipped ? { '<': '>', '>': '<', '<=': '>=', '>=': '<=' }[e.operator] : e.operator
+  const less = operator.startsWith('<')
+  const [low, high] = spec.range
+  const unit = unitsOfKind(spec.type.kind)[0]
+  if (unit === undefined) return null
+  const name = `${reading.device.text}.${reading.reading.text}`
+  if (value > high || (value === high && operator === '>')) {
+    // No echo counts as farther than any distance: `> 3 m` is then true, `< 3 m` is not.
+    if (!less && spec.mayMiss) return say.beyondRange(name, formatQuantity(high, unit), false)
+    return say.beyondRange(name, formatQuantity(high, unit), less)
+  }
+  if (value < low || (value === low && operator === '<')) return say.belowRange(name, formatQuantity(low, unit), !less)
+  return null
+}
+
+function valueOf(program: Analysis, e: Expression): number | null {
+  if (e.tag === 'name') {
+    const dial = program.dials.get(e.name)
+    return dial === undefined ? null : numberOf(dial.node.value)
+  }
+  return numberOf(e)
+}

@@ -1,0 +1,40 @@
+import type { Analysis } from '../analysis'
+import type { Block, Expression, Rule, Step } from '../tree'
+
+/** Every block of steps that a program can run, with the rule it belongs to (null for start and routines). */
+export function* blocksOf(program: Analysis): Generator<{ readonly body: Block, readonly rule: Rule | null, readonly lane: string }> {
+  for (const lane of program.lanes) {
+    if (lane.start !== null) yield { body: lane.start.body, rule: null, lane: lane.name }
+    for (const rule of lane.above) yield { body: rule.body, rule, lane: lane.name }
+    for (const mode of lane.modes) {
+      if (mode.start !== null) yield { body: mode.start.body, rule: null, lane: lane.name }
+      for (const rule of mode.rules) yield { body: rule.body, rule, lane: lane.name }
+    }
+  }
+}
+
+/** Calls with each block and each block within it. */
+export function eachBlock(body: Block, visit: (body: Block) => void): void {
+  visit(body)
+  for (const step of body.steps) for (const inner of innerBlocks(step)) eachBlock(inner, visit)
+}
+
+export function innerBlocks(step: Step): readonly Block[] {
+  switch (step.tag) {
+    case 'if': return [...step.branches.map(b => b.body), ...(step.otherwise === null ? [] : [step.otherwise.body])]
+    case 'choose': return [...step.cases.map(c => c.body), ...(step.otherwise === null ? [] : [step.otherwise.body])]
+    case 'repeat': return [step.body]
+    default: return []
+  }
+}
+
+/** Calls with each comparison of an expression. */
+export function eachPart(e: Expression, visit: (e: Expression) => void): void {
+  visit(e)
+  switch (e.tag) {
+    case 'logic': e.operands.forEach(o => eachPart(o, visit)); return
+    case 'not': eachPart(e.of, visit); return
+    case 'bracket': eachPart(e.inner, visit); return
+    default: return
+  }
+}

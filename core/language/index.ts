@@ -1,0 +1,13 @@
+export { checkProgram, type Checked } from './checker'
+export { compileProgram } from './compiler'
+export { parseProgram } from './parser'
+export { formatProgram, expr, condition } from './formatter'
+export { placeOf, type Diagnostic, type Fix, type Severity } from './diagnostics'
+export { valueText } from './code'
+export { FUNCTIONS, RESERVED } from './words'
+export { stepWords } from './steps'
+export {
+  DONE, FINISHED, GONE, WAIT, type Compiled, type CompiledDial, type CompiledLane, type CompiledMode, type CompiledRule, type Machine,
+  type Threshold,
+} from './compiled'
+export type * as Tree from './tree'

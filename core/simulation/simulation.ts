@@ -1,0 +1,392 @@
+import { layOut, type Arena, type Layout } from '../arena'
+import { WHEELS, WheelDrive, type RealismName, type Surroundings } from '../devices'
+import { Solid, yawQuaternion, type BodyState } from '../geometry'
+import type { Compiled } from '../language'
+import type { PhysicsSnapshot } from '../physics'
+import { RandomStream } from '../random'
+import { factsOf, type Robot, type RobotFacts } from '../robot'
+import { Tape, layoutOf, type TapeEvent, type TapeState } from '../tape'
+import type { GoalState, GoalWorld, Task } from '../task'
+import { Vm, type VmEvent, type VmSnapshot } from '../vm'
+import { buildWorld, GROUND, WALL, type BuiltWorld } from './build'
+import { Senses, type SensesSnapshot } from './senses'
+
+export interface SimulationInput {
+  /** null: the robot stands and senses, no program runs. */
+  readonly program: Compiled | null
+  readonly robot: Robot
+  readonly arena: Arena
+  readonly task: Task | null
+  readonly realism: RealismName
+  readonly seed: number
+  /** Seconds after which the run ends. */
+  readonly limit: number
+}
+
+/** A hand's interference: an event on the tape, so that a run with hands in it replays. */
+export type Poke =
+  | { readonly poke: 'dial', readonly name: string, readonly value: number }
+  | { readonly poke: 'put', readonly what: string, readonly x: number, readonly y: number, readonly heading: number | null }
+  | { readonly poke: 'push', readonly right: number, readonly forward: number }
+
+export interface RunEnd {
+  readonly ended: 'finished' | 'time' | 'error'
+  readonly reason: string
+  readonly time: number
+}
+
+export interface SimulationSnapshot {
+  readonly physics: PhysicsSnapshot
+  readonly vm: VmSnapshot | null
+  readonly senses: SensesSnapshot
+  readonly drive: unknown
+  readonly goals: readonly GoalState[]
+  readonly tape: TapeState
+  readonly tick: number
+  readonly path: number
+  readonly fell: boolean
+  readonly clipped: boolean
+  readonly touching: readonly (readonly [string, number])[]
+  readonly lastTouch: readonly (readonly [string, number])[]
+  readonly end: RunEnd | null
+  readonly counts: { readonly contacts: number, readonly falls: number }
+}
+
+/** The longest physics step, seconds: tyres and stacks stay stable up to it. */
+const LONGEST_STEP = 0.01
+/** A thing let go and touched again within this time is the same contact, seconds. */
+const SAME_CONTACT = 0.25
+/** The robot has fallen when its centre is this far below where it rides, metres. */
+const FALLEN = 0.05
+/** Slower than this counts as still: metres a second, radians a second. */
+const STILL_SPEED = 0.004
+const STILL_SPIN = 0.02
+
+/**
+ * A program on a robot in an arena, tick by tick. The phases of a tick, in order:
+ * 1. pokes, 2. looks that are due and readings that arrive, 3. the program, 4. the row on the
+ * tape, 5. motors and physics until the next tick, 6. contacts, falls and goals.
+ */
+export class Simulation {
+  readonly facts: RobotFacts
+  readonly layout: Layout
+  readonly tape: Tape
+  readonly world: BuiltWorld
+  readonly goals: GoalState[]
+  /** Whether and how the run is over. */
+  end: RunEnd | null = null
+  contacts = 0
+  falls = 0
+  private readonly vm: Vm | null
+  private readonly drive: WheelDrive
+  private readonly senses: Senses
+  private readonly body: BodyState
+  private readonly hull: Solid
+  private readonly steps: number
+  private readonly commands: Float64Array
+  private readonly pokes: Poke[] = []
+  private readonly touching = new Map<string, number>()
+  private readonly lastTouch = new Map<string, number>()
+  private readonly kinds = new Map<string, string>()
+  private readonly impulse = { x: 0, y: 0, z: 0 }
+  private readonly turning = { x: 0, y: 0, z: 0 }
+  private readonly around: Surroundings & { time: number }
+  private touched: { name: string, kind: string }[] = []
+  private tick = 0
+  private path = 0
+  private fell = false
+  private clipped = false
+
+  constructor(readonly input: SimulationInput) {
+    const { program, robot, arena, realism, seed, task } = input
+    this.facts = factsOf(robot)
+    this.layout = layOut(arena, seed)
+    this.steps = Math.max(1, Math.ceil(robot.tick / LONGEST_STEP - 1e-9))
+    this.world = buildWorld(arena, this.layout, robot, robot.tick / this.steps)
+    this.drive = new WheelDrive(robot.drive, realism, RandomStream.named(seed, `noise/${WHEELS}`))
+    this.senses = new Senses(robot, this.facts, realism, seed, this.drive)
+    this.body = {
+      pose: this.world.robotPose, matrix: new Float64Array(9),
+      velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 },
+    }
+    const { chassis } = robot
+    this.hull = new Solid('robot', { shape: 'box', hx: chassis.length / 2, hy: chassis.width / 2, hz: chassis.height / 2 },
+      { friction: 0, echo: 'rough' }, this.body.pose.position, this.body.pose.rotation)
+    const { physics, scene } = this.world
+    this.around = { scene, body: this.body, time: 0, pressOn: device => physics.pressOn(device) }
+    this.vm = program === null ? null : new Vm(program, this.facts, seed)
+    this.commands = this.vm?.commands ?? new Float64Array(3)
+    for (const piece of this.world.pieces) this.kinds.set(piece.name, piece.kind)
+    this.goals = task === null ? [] : task.goals.map(g => g.kind.begin(g.parameters))
+    this.tape = new Tape(layoutOf(
+      this.facts, program?.lanes.map(l => l.name) ?? [], program?.rules.length ?? 0,
+      this.senses.beams().map(b => b.name), this.world.pieces.filter(p => p.body !== null).map(p => p.name),
+    ))
+    this.readBody()
+    this.senses.first(this.around)
+  }
+
+  /** Seconds since the run began. */
+  get time(): number { return this.tick * this.facts.tick }
+
+  /** Interferes before the next tick. */
+  poke(poke: Poke): void { this.pokes.push(poke) }
+
+  /** One tick. What happened is the tape's last row and its new events. Nothing happens after the end. */
+  advance(): void {
+    if (this.end !== null) return
+    this.applyPokes()
+    this.around.time = this.time
+    if (this.tick > 0) this.senses.update(this.around)
+    this.control()
+    this.record()
+    this.move()
+    this.tick++
+    this.judge()
+  }
+
+  /** Ticks until the run is over. */
+  runToEnd(): RunEnd {
+    while (this.end === null) this.advance()
+    return this.end
+  }
+
+  private applyPokes(): void {
+    for (const poke of this.pokes) {
+      switch (poke.poke) {
+        case 'dial':
+          if (this.vm?.setDial(poke.name, poke.value) === true) this.event('poke', `${poke.name} = ${poke.value}`, poke.name)
+          break
+        case 'put': {
+          const piece = this.world.pieces.find(p => p.name === poke.what)
+          const isRobot = poke.what === 'robot'
+          const body = isRobot ? this.world.robot : piece?.body ?? null
+          if (body === null || !Number.isFinite(poke.x) || !Number.isFinite(poke.y)) break
+          const now = this.world.physics.readPose(body)
+          const rotation = poke.heading === null ? now.rotation : yawQuaternion(-poke.heading)
+          const z = isRobot ? this.input.robot.drive.height : piece!.solid.shape.hz
+          this.world.physics.put(body, { position: { x: poke.x, y: poke.y, z }, rotation })
+          if (piece !== undefined) piece.solid.place({ x: poke.x, y: poke.y, z }, rotation)
+          this.readBody()
+          this.event('poke', `put at ${poke.x} ${poke.y} ${poke.heading ?? ''}`, poke.what)
+          break
+        }
+        case 'push': {
+          const m = this.body.matrix
+          const { mass } = this.input.robot.chassis
+          this.world.physics.push(this.world.robot, { x: m[0]! * poke.forward * mass, y: m[3]! * poke.forward * mass, z: 0 },
+            { x: 0, y: 0, z: -poke.right * this.input.robot.drive.inertia.z })
+          this.event('poke', `push ${poke.forward} ${poke.right}`, 'robot')
+        }
+      }
+    }
+    this.pokes.length = 0
+  }
+
+  private control(): void {
+    if (this.vm === null) return
+    const { velocity: v, spin: w } = this.body
+    const still = v.x * v.x + v.y * v.y + v.z * v.z < STILL_SPEED * STILL_SPEED && w.x * w.x + w.y * w.y + w.z * w.z < STILL_SPIN * STILL_SPIN
+    this.vm.run({ raw: this.senses.raw, looks: this.senses.looks, still })
+    for (const e of this.vm.events) this.programEvent(e)
+    if (this.vm.finished !== null) this.finish('finished', this.vm.finished)
+    else if (this.vm.over) {
+      const error = this.vm.failed ? this.tape.events.find(e => e.type === 'error') : undefined
+      this.finish(error === undefined ? 'finished' : 'error', error?.text ?? 'every lane is done')
+    }
+  }
+
+  private finish(ended: RunEnd['ended'], reason: string): void {
+    this.end ??= { ended, reason, time: this.time }
+  }
+
+  private programEvent(e: VmEvent): void {
+    switch (e.type) {
+      case 'note': return this.event('note', e.text, e.lane)
+      case 'finish': return this.event('finish', e.why, e.lane)
+      case 'signal': return this.event('signal', e.name, e.lane)
+      case 'blocked': return this.event('blocked', `line ${e.line}`, e.actuator)
+      case 'error': return this.event('error', `line ${e.line}: ${e.message}`, e.lane)
+    }
+  }
+
+  private event(type: TapeEvent['type'], text: string, about: string): void {
+    this.tape.event({ tick: this.tick, type, text, about })
+  }
+
+  private record(): void {
+    const { row, layout } = this.tape
+    row.set(this.vm?.readings ?? this.senses.raw, layout.readings)
+    row.set(this.commands, layout.commands)
+    this.writePose(layout.body, this.body.pose)
+    const [left, right] = this.drive.spins()
+    row[layout.wheels] = left
+    row[layout.wheels + 1] = right
+    if (this.vm !== null) {
+      for (let i = 0; i < layout.laneNames.length; i++) {
+        const lane = this.vm.lane(i)
+        row[layout.lanes + 4 * i] = lane.phase
+        row[layout.lanes + 4 * i + 1] = lane.mode
+        row[layout.lanes + 4 * i + 2] = lane.rule
+        row[layout.lanes + 4 * i + 3] = lane.step
+      }
+      const { rules } = this.vm.program
+      for (let i = 0; i < rules.length; i++) row[layout.wants + i] = this.vm.cells[rules[i]!.wantCell]!
+    }
+    let at = layout.beams
+    for (const { beam } of this.senses.beams()) {
+      row.set(beam, at)
+      at += 7
+    }
+    // Poses of pieces stand in the row already: they are written as they move.
+    this.tape.commit()
+  }
+
+  private writePose(at: number, pose: BodyState['pose']): void {
+    const { row } = this.tape
+    row[at] = pose.position.x
+    row[at + 1] = pose.position.y
+    row[at + 2] = pose.position.z
+    row[at + 3] = pose.rotation.x
+    row[at + 4] = pose.rotation.y
+    row[at + 5] = pose.rotation.z
+    row[at + 6] = pose.rotation.w
+  }
+
+  private move(): void {
+    const { physics, scene, robot } = this.world
+    this.touched.length = 0
+    const dt = this.facts.tick / this.steps
+    for (let i = 0; i < this.steps; i++) {
+      this.drive.step(this.commands, 0, this.body, scene, dt, this.impulse, this.turning)
+      physics.push(robot, this.impulse, this.turning)
+      physics.step()
+      physics.readEvents()
+      for (const change of physics.changes) this.contact(change.other, change.began)
+      const { x, y } = this.body.pose.position
+      physics.readState(robot, this.body)
+      const dx = this.body.pose.position.x - x
+      const dy = this.body.pose.position.y - y
+      this.path += Math.sqrt(dx * dx + dy * dy)
+    }
+    if (this.drive.clipped && !this.clipped) this.event('clipped', 'more than the motors can do', WHEELS)
+    this.clipped = this.drive.clipped
+    this.drive.clipped = false
+    this.readBody()
+  }
+
+  /** Reads where everything is; a piece that sleeps has not moved. */
+  private readBody(): void {
+    const { physics, robot, pieces } = this.world
+    physics.readState(robot, this.body)
+    this.hull.place(this.body.pose.position, this.body.pose.rotation)
+    let at = this.tape.layout.pieces
+    for (const piece of pieces) {
+      if (piece.body === null) continue
+      if (this.tick === 0 || !physics.isAsleep(piece.body)) {
+        const pose = physics.readPose(piece.body)
+        piece.solid.place(pose.position, pose.rotation)
+        this.writePose(at, pose)
+      }
+      at += 7
+    }
+  }
+
+  private contact(other: string, began: boolean): void {
+    if (other.startsWith(GROUND) || other === 'robot') return
+    const count = Math.max(0, (this.touching.get(other) ?? 0) + (began ? 1 : -1))
+    this.touching.set(other, count)
+    if (!began || count !== 1) {
+      if (count === 0) this.lastTouch.set(other, this.time)
+      return
+    }
+    if (this.time - (this.lastTouch.get(other) ?? -Infinity) < SAME_CONTACT) return
+    const name = other.startsWith(WALL) ? 'wall' : other
+    this.contacts++
+    this.touched.push({ name, kind: other.startsWith(WALL) ? 'wall' : this.kinds.get(other) ?? '' })
+    this.event('contact', `touched ${name}`, name)
+  }
+
+  private judge(): void {
+    const { z } = this.body.pose.position
+    const fallen = z < this.input.robot.drive.height - FALLEN
+    if (fallen && !this.fell) {
+      this.falls++
+      this.event('fall', 'fell off the deck', 'robot')
+    }
+    this.fell = fallen
+    if (this.time >= this.input.limit - 1e-9) this.finish('time', 'time is up')
+    const { task } = this.input
+    if (task === null) return
+    const world: GoalWorld = {
+      time: this.time, body: this.body, hull: this.hull, pieces: this.world.pieces, touched: this.touched,
+      fell: fallen, finished: this.vm !== null && this.vm.finished !== null, path: this.path,
+      onDeck: (x, y) => this.onDeck(x, y),
+    }
+    task.goals.forEach((goal, i) => {
+      const state = this.goals[i]!
+      const before = state.status
+      goal.kind.update(goal.parameters, state, world)
+      if (state.status !== before) this.event('goal', state.status, goal.sentence)
+    })
+    if (this.end !== null) {
+      for (const state of this.goals) {
+        if (state.status === 'held') { state.status = 'met'; state.at = this.time }
+        else if (state.status === 'open') { state.status = 'failed'; state.at = null }
+      }
+    }
+  }
+
+  private onDeck(x: number, y: number): boolean {
+    return this.world.scene.ground.some(deck => {
+      const p = deck.nearest(x, y, deck.pz)
+      return Math.abs(p.x - x) < 1e-9 && Math.abs(p.y - y) < 1e-9
+    })
+  }
+
+  snapshot(): SimulationSnapshot {
+    return {
+      physics: this.world.physics.snapshot(), vm: this.vm?.snapshot() ?? null, senses: this.senses.snapshot(), drive: this.drive.snapshot(),
+      goals: this.goals.map(g => ({ ...g, memo: [...g.memo] })), tape: this.tape.state(), tick: this.tick, path: this.path, fell: this.fell, clipped: this.clipped,
+      touching: [...this.touching], lastTouch: [...this.lastTouch], end: this.end, counts: { contacts: this.contacts, falls: this.falls },
+    }
+  }
+
+  /** Back to a state of this same simulation; the tape forgets what came after. */
+  restore(state: SimulationSnapshot): void {
+    this.world.physics.restore(state.physics)
+    if (state.vm !== null) this.vm?.restore(state.vm)
+    this.senses.restore(state.senses)
+    this.drive.restore(state.drive)
+    state.goals.forEach((g, i) => Object.assign(this.goals[i]!, g, { memo: [...g.memo] }))
+    this.tape.rewind(state.tape)
+    this.tick = state.tick
+    this.path = state.path
+    this.fell = state.fell
+    this.clipped = state.clipped
+    this.end = state.end
+    this.contacts = state.counts.contacts
+    this.falls = state.counts.falls
+    this.touching.clear()
+    for (const [name, count] of state.touching) this.touching.set(name, count)
+    this.lastTouch.clear()
+    for (const [name, time] of state.lastTouch) this.lastTouch.set(name, time)
+    this.pokes.length = 0
+    this.readAll()
+  }
+
+  private readAll(): void {
+    let at = this.tape.layout.pieces
+    for (const piece of this.world.pieces) {
+      if (piece.body === null) continue
+      const pose = this.world.physics.readPose(piece.body)
+      piece.solid.place(pose.position, pose.rotation)
+      this.writePose(at, pose)
+      at += 7
+    }
+    this.readBody()
+  }
+
+  /** Frees what the physics library holds; the tape stays readable. */
+  free(): void { this.world.physics.free() }
+}

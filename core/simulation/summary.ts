@@ -1,0 +1,37 @@
+import type { Simulation } from './simulation'
+
+/** What a run came to: what the command line prints. */
+export interface RunSummary {
+  readonly ended: 'finished' | 'time' | 'error'
+  readonly reason: string
+  readonly time_s: number
+  readonly seed: number
+  readonly realism: string
+  readonly goals: readonly { readonly name: string, readonly met: boolean, readonly at_s: number | null }[]
+  readonly contacts: number
+  readonly falls: number
+  readonly notes: readonly { readonly t_s: number, readonly text: string }[]
+  readonly hash: string
+}
+
+/** Sums up a run that is over; throws while it is not. */
+export function summarise(simulation: Simulation): RunSummary {
+  const { end, input, tape, facts } = simulation
+  if (end === null) throw new Error('the run is not over')
+  const seconds = (tick: number): number => Math.round(tick * facts.tick * 1e6) / 1e6
+  return {
+    ended: end.ended,
+    reason: end.reason,
+    time_s: Math.round(end.time * 1e6) / 1e6,
+    seed: input.seed,
+    realism: input.realism,
+    goals: (input.task?.goals ?? []).map((goal, i) => {
+      const state = simulation.goals[i]!
+      return { name: goal.sentence, met: state.status === 'met', at_s: state.at === null ? null : Math.round(state.at * 1e6) / 1e6 }
+    }),
+    contacts: simulation.contacts,
+    falls: simulation.falls,
+    notes: tape.events.filter(e => e.type === 'note').map(e => ({ t_s: seconds(e.tick), text: e.text })),
+    hash: tape.digest(),
+  }
+}

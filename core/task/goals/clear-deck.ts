@@ -1,0 +1,29 @@
+import { object } from 'yup'
+import { text } from '../../document'
+import { openGoal, settle, type GoalKind } from './goal'
+
+const schema = object({ kind: text().required() })
+interface Parameters { kind: string }
+
+/** A piece whose centre is this far below the deck has gone overboard, metres. */
+const OVERBOARD = -0.03
+
+/** Every piece of a kind is off the deck. */
+export const clearDeck: GoalKind<Parameters> = {
+  goal: 'clear-deck',
+  schema: schema as unknown as GoalKind<Parameters>['schema'],
+  sentence: p => `all ${p.kind} off the deck`,
+  about: p => [p.kind],
+  begin: openGoal,
+  update(p, state, world) {
+    let all = 0
+    let off = 0
+    for (const piece of world.pieces) {
+      if (piece.kind !== p.kind) continue
+      all++
+      if (piece.solid.pz < OVERBOARD || !world.onDeck(piece.solid.px, piece.solid.py)) off++
+    }
+    state.progress = `${off} of ${all}`
+    if (off === all) settle(state, 'met', world.time)
+  },
+}

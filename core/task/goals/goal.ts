@@ -1,0 +1,76 @@
+import type { ObjectSchema } from 'yup'
+import type { BodyState, Solid } from '../../geometry'
+
+/** What goals can see of a run. SI units. */
+export interface GoalWorld {
+  /** Seconds since the run began. */
+  readonly time: number
+  readonly body: BodyState
+  /** The robot's chassis as a solid. */
+  readonly hull: Solid
+  /** Pieces by name, with their kind. */
+  readonly pieces: readonly { readonly name: string, readonly kind: string, readonly solid: Solid }[]
+  /** Contacts of the robot that began in this tick. */
+  readonly touched: readonly { readonly name: string, readonly kind: string }[]
+  readonly fell: boolean
+  /** Whether the program ended the run itself. */
+  readonly finished: boolean
+  /** Metres that the robot's centre has moved in all. */
+  readonly path: number
+  /** Whether a point on the plan is over a deck. */
+  onDeck(x: number, y: number): boolean
+}
+
+/** `open` may still be met or fail; `held` is met as long as nothing breaks it. */
+export type GoalStatus = 'open' | 'held' | 'met' | 'failed'
+
+/** A goal in one run: plain data between ticks. */
+export interface GoalState {
+  status: GoalStatus
+  /** Seconds at which it was met or failed; null before. */
+  at: number | null
+  /** What it counts, for the panel: "4 of 6"; empty when it counts nothing. */
+  progress: string
+  /** Numbers of its own. */
+  memo: number[]
+}
+
+/** A kind of goal. A new one is a file and a line in the list. */
+export interface GoalKind<P extends object = object> {
+  readonly goal: string
+  readonly schema: ObjectSchema<P>
+  /** As a person says it, with units. */
+  sentence(parameters: P): string
+  /** Pieces or kinds that it names, to be checked against the arena. */
+  about(parameters: P): readonly string[]
+  begin(parameters: P): GoalState
+  /** Once a tick, after everything moved. */
+  update(parameters: P, state: GoalState, world: GoalWorld): void
+}
+
+export const openGoal = (): GoalState => ({ status: 'open', at: null, progress: '', memo: [] })
+export const heldGoal = (): GoalState => ({ status: 'held', at: null, progress: '', memo: [] })
+
+/** Settles a goal, once. */
+export function settle(state: GoalState, status: 'met' | 'failed', time: number): void {
+  if (state.status === 'met' || state.status === 'failed') return
+  state.status = status
+  state.at = time
+}
+
+/**
+ * Smallest distance between two convex solids, metres; 0 when they touch. Alternating
+ * projections (von Neumann, 1933): each point moves to the other's nearest until both rest.
+ */
+export function gapBetween(a: Solid, b: Solid): number {
+  let p = { x: a.px, y: a.py, z: a.pz }
+  let gap = Infinity
+  for (let i = 0; i < 40; i++) {
+    const q = b.nearest(p.x, p.y, p.z)
+    p = a.nearest(q.x, q.y, q.z)
+    const d = Math.sqrt((p.x - q.x) * (p.x - q.x) + (p.y - q.y) * (p.y - q.y) + (p.z - q.z) * (p.z - q.z))
+    if (gap - d < 1e-7) return Math.min(gap, d)
+    gap = d
+  }
+  return gap
+}

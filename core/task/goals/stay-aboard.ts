@@ -1,0 +1,14 @@
+import { object } from 'yup'
+import { heldGoal, settle, type GoalKind } from './goal'
+
+/** The robot does not fall off the deck. */
+export const stayAboard: GoalKind = {
+  goal: 'stay-aboard',
+  schema: object({}),
+  sentence: () => 'stays aboard',
+  about: () => [],
+  begin: heldGoal,
+  update(_p, state, world) {
+    if (world.fell) settle(state, 'failed', world.time)
+  },
+}

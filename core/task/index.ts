@@ -1,0 +1,2 @@
+export { readTask, DEFAULT_LIMIT, TASK_VERSION, type Task } from './task'
+export { GOAL_KINDS, type Goal, type GoalState, type GoalWorld } from './goals'

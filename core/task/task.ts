@@ -1,0 +1,54 @@
+import { array, object } from 'yup'
+import { documentText, nameText, plainNumber, quantity, readDocument, readPart, text, type Problem, type Read } from '../document'
+import type { Arena } from '../arena'
+import { GOAL_KINDS, type Goal } from './goals'
+
+export const TASK_VERSION = 1
+/** How long a run lasts where no task says otherwise, seconds. */
+export const DEFAULT_LIMIT = 120
+
+const taskSchema = object({
+  mindpath: text().oneOf(['task'], 'expected "task": this is another kind of document').required(),
+  version: plainNumber().oneOf([TASK_VERSION], `allowed is ${TASK_VERSION}`).required(),
+  name: nameText().required(),
+  title: documentText(80).required(),
+  about: documentText(400),
+  limit: quantity('time', { min: 1, max: 3600 }).default(DEFAULT_LIMIT),
+  // What a goal may say depends on its kind: read below.
+  goals: array(object().required()).max(20).required(),
+}).noUnknown().required()
+
+export interface Task {
+  readonly name: string
+  readonly title: string
+  readonly about: string
+  /** Seconds. */
+  readonly limit: number
+  readonly goals: readonly Goal[]
+}
+
+/** Reads a task document for an arena: what its goals name must be there. */
+export function readTask(value: unknown, arena: Arena): Read<Task> {
+  const read = readDocument<{ name: string, title: string, about?: string, limit: number, goals: { goal: string }[] }>(taskSchema as never, value)
+  if (!read.ok) return read
+  const { name, title, about, limit, goals: raw } = read.value
+  const known = new Set([...arena.pieces.flatMap(p => [p.name, p.kind]), ...arena.scatter.map(s => s.kind)])
+  const problems: Problem[] = []
+  const goals: Goal[] = []
+  raw.forEach((given, i) => {
+    const { goal, ...rest } = given
+    const kind = GOAL_KINDS.find(k => k.goal === goal)
+    if (kind === undefined) {
+      problems.push({ path: `goals[${i}].goal`, value: JSON.stringify(goal) ?? 'nothing', message: `allowed is one of ${GOAL_KINDS.map(k => k.goal).join(', ')}` })
+      return
+    }
+    const parameters = readPart(kind.schema.noUnknown(), rest, `goals[${i}]`, problems)
+    if (parameters === null) return
+    for (const thing of kind.about(parameters)) {
+      if (!known.has(thing)) problems.push({ path: `goals[${i}]`, value: JSON.stringify(thing), message: `the arena ${arena.name} has no such piece; it has ${[...known].join(', ') || 'none'}` })
+    }
+    goals.push({ kind, parameters, sentence: kind.sentence(parameters) })
+  })
+  if (problems.length > 0) return { ok: false, problems }
+  return { ok: true, value: { name, title, about: about ?? '', limit, goals } }
+}

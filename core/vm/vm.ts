@@ -1,0 +1,486 @@
+import { DONE, FINISHED, GONE, WAIT, type Compiled, type CompiledLane, type CompiledRule, type Machine } from '../language'
+import { RandomStream, type StreamState } from '../random'
+import type { RobotFacts } from '../robot'
+
+/** Steps that a lane may run in one tick; more means that no time passes in a loop. */
+export const STEP_LIMIT = 10_000
+/** A motion stalled for this long ends by itself, seconds. */
+const BLOCKED_AFTER = 1
+
+/** What a lane is at. `rules` covers the time in which none has control. */
+export const PHASE = { laneStart: 0, modeStart: 1, rules: 2, ended: 3, failed: 4 } as const
+
+export type VmEvent =
+  | { readonly type: 'note', readonly lane: string, readonly text: string }
+  | { readonly type: 'finish', readonly lane: string, readonly why: string }
+  | { readonly type: 'signal', readonly lane: string, readonly name: string }
+  | { readonly type: 'blocked', readonly lane: string, readonly actuator: string, readonly line: number }
+  | { readonly type: 'error', readonly lane: string, readonly message: string, readonly line: number }
+
+/** What the world tells the program at the beginning of a tick. */
+export interface VmInput {
+  /** Latest looks, one value per reading, before resets. */
+  readonly raw: Float64Array
+  /** Looks taken by each device, at the index of its first reading. */
+  readonly looks: Float64Array
+  readonly still: boolean
+}
+
+/** A lane as others see it. */
+export interface LaneView {
+  readonly name: string
+  readonly phase: number
+  readonly mode: number
+  /** Number of the rule in control; -1 when none is. */
+  readonly rule: number
+  /** Number of the step it is at; -1 when none. */
+  readonly step: number
+}
+
+interface LaneState {
+  phase: number
+  mode: number
+  /** Place of the rule in control among the rules above and of the mode; -1 none. */
+  control: number
+  /** -1 when no stepped rule is in the middle of its steps. */
+  pc: number
+  entered: number
+  goTick: number
+  pendingGo: number
+  step: number
+  loop: number
+  motions: number[]
+}
+
+export interface VmSnapshot {
+  readonly tick: number
+  readonly cells: readonly number[]
+  readonly offsets: readonly number[]
+  readonly stalled: readonly number[]
+  readonly heard: readonly number[]
+  readonly sent: readonly number[]
+  readonly lanes: readonly LaneState[]
+  readonly streams: readonly StreamState[]
+}
+
+/**
+ * Runs a compiled program, one tick at a time. All of its state is plain data
+ * (`snapshot`), and what it did in a tick are the commands, the events and the lanes.
+ */
+export class Vm implements Machine {
+  readonly raw: Float64Array
+  readonly readings: Float64Array
+  readonly commands: Float64Array
+  readonly cells: Float64Array
+  readonly dt: number
+  looks: Float64Array
+  still = true
+  /** The tick at work; -1 before the first. */
+  tick = -1
+  /** What this tick told, in order. */
+  readonly events: VmEvent[] = []
+  /** Why the program asked to end; null while it goes on. */
+  finished: string | null = null
+
+  private readonly offsets: Float64Array
+  private readonly stalledTicks: Float64Array
+  private readonly stalledReading: Int32Array
+  private heardNow: Uint8Array
+  private sentNow: Uint8Array
+  private readonly lanes: LaneState[]
+  private readonly rulesOf: CompiledRule[][][]
+  private readonly wants: Uint8Array[]
+  private readonly streams: RandomStream[]
+  private readonly started: Uint8Array
+  private current = 0
+  private budget = 0
+  private failure: { message: string, step: number } | null = null
+
+  constructor(readonly program: Compiled, private readonly facts: RobotFacts, seed: number) {
+    this.raw = new Float64Array(facts.readingCount)
+    this.readings = new Float64Array(facts.readingCount)
+    this.offsets = new Float64Array(facts.readingCount)
+    this.looks = new Float64Array(facts.readingCount)
+    this.commands = new Float64Array(facts.actuators.reduce((n, a) => n + a.channels, 0))
+    this.cells = Float64Array.from(program.initial)
+    this.dt = facts.tick
+    this.stalledTicks = new Float64Array(facts.actuators.length)
+    this.stalledReading = Int32Array.from(facts.actuators, a => {
+      const device = facts.devices.find(d => d.name === a.name)
+      const at = device?.readings.findIndex(r => r.name === 'stalled') ?? -1
+      return device === undefined || at === -1 ? -1 : device.first + at
+    })
+    this.heardNow = new Uint8Array(program.signals.length)
+    this.sentNow = new Uint8Array(program.signals.length)
+    this.rulesOf = program.lanes.map(lane => lane.modes.map(mode => [...lane.above, ...mode.rules]))
+    this.wants = program.lanes.map((_, i) => new Uint8Array(Math.max(0, ...this.rulesOf[i]!.map(r => r.length))))
+    this.started = new Uint8Array(program.rules.length)
+    this.streams = program.lanes.map(lane => RandomStream.named(seed, `program/${lane.name}`))
+    this.lanes = program.lanes.map(lane => ({
+      phase: lane.start === -1 ? PHASE.modeStart : PHASE.laneStart,
+      mode: -1, control: -1, pc: lane.start, entered: 0, goTick: -1, pendingGo: -1, step: -1, loop: -1,
+      motions: facts.actuators.map(() => -1),
+    }))
+  }
+
+  /** One tick: readings in, commands and events out. */
+  run(input: VmInput): void {
+    this.tick++
+    this.events.length = 0
+    this.looks = input.looks
+    this.still = input.still
+    for (let i = 0; i < input.raw.length; i++) {
+      this.raw[i] = input.raw[i]!
+      this.readings[i] = input.raw[i]! - this.offsets[i]!
+    }
+    const heard = this.heardNow
+    this.heardNow = this.sentNow
+    this.sentNow = heard.fill(0)
+    for (let a = 0; a < this.stalledReading.length; a++) {
+      const at = this.stalledReading[a]!
+      this.stalledTicks[a] = at !== -1 && this.raw[at]! > 0 ? this.stalledTicks[a]! + 1 : 0
+    }
+    // What nothing moves, brakes: all command channels at zero.
+    this.commands.fill(0)
+    for (let i = 0; i < this.lanes.length; i++) {
+      this.current = i
+      this.runLane(this.lanes[i]!, this.program.lanes[i]!)
+      this.applyMotions(this.lanes[i]!)
+    }
+  }
+
+  /** Whether nothing more will happen: every lane is over. */
+  get over(): boolean {
+    return this.lanes.every(l => l.phase >= PHASE.ended)
+  }
+
+  get failed(): boolean {
+    return this.lanes.some(l => l.phase === PHASE.failed)
+  }
+
+  lane(i: number): LaneView {
+    const l = this.lanes[i]!
+    const rule = l.control === -1 || l.mode === -1 ? -1 : this.rulesOf[i]![l.mode]![l.control]!.number
+    return { name: this.program.lanes[i]!.name, phase: l.phase, mode: l.mode, rule, step: l.step }
+  }
+
+  /** Sets a dial's value, SI, within its range. False when there is no such dial. */
+  setDial(name: string, value: number): boolean {
+    const dial = this.program.dials.find(d => d.name === name)
+    if (dial === undefined || !Number.isFinite(value)) return false
+    this.cells[dial.cell] = Math.min(dial.to, Math.max(dial.from, value))
+    return true
+  }
+
+  snapshot(): VmSnapshot {
+    return {
+      tick: this.tick, cells: [...this.cells], offsets: [...this.offsets], stalled: [...this.stalledTicks],
+      heard: [...this.heardNow], sent: [...this.sentNow],
+      lanes: this.lanes.map(l => ({ ...l, motions: [...l.motions] })),
+      streams: this.streams.map(s => s.snapshot()),
+    }
+  }
+
+  restore(state: VmSnapshot): void {
+    this.tick = state.tick
+    this.cells.set(state.cells)
+    this.offsets.set(state.offsets)
+    this.stalledTicks.set(state.stalled)
+    this.heardNow.set(state.heard)
+    this.sentNow.set(state.sent)
+    state.lanes.forEach((l, i) => Object.assign(this.lanes[i]!, l, { motions: [...l.motions] }))
+    state.streams.forEach((s, i) => this.streams[i]!.restore(s))
+    this.events.length = 0
+    this.finished = null
+  }
+
+  // One lane, one tick.
+
+  private runLane(l: LaneState, lane: CompiledLane): void {
+    if (l.phase >= PHASE.ended) return
+    this.budget = 0
+    if (l.phase === PHASE.laneStart) {
+      const how = this.execute(l)
+      if (how === WAIT) return
+      if (this.stopped(l)) return
+      if (how === FINISHED) return
+      if (how !== GONE) {
+        if (lane.sequence) { this.clearMotions(l); l.phase = PHASE.ended; l.step = -1; return }
+        this.enter(l, lane, 0)
+      }
+    } else if (l.mode === -1) this.enter(l, lane, 0)
+    if (l.pendingGo !== -1) {
+      const mode = l.pendingGo
+      l.pendingGo = -1
+      l.goTick = this.tick
+      this.enter(l, lane, mode)
+    }
+    this.evaluateAbove(l, lane)
+    let evaluated = -1
+    // Each round enters a mode or settles the tick; a second `go` in a tick waits, so there are few.
+    for (;;) {
+      if (l.phase === PHASE.modeStart) {
+        const how = this.execute(l)
+        if (this.stopped(l) || how === FINISHED) return
+        if (how === GONE) {
+          if (l.pendingGo !== -1) return
+          evaluated = -1
+          continue
+        }
+        if (how === WAIT) {
+          if (evaluated !== l.mode) this.evaluateMode(l, lane)
+          this.stopped(l)
+          return
+        }
+        this.clearMotions(l)
+        l.phase = PHASE.rules
+        l.pc = -1
+      }
+      if (evaluated !== l.mode) {
+        this.evaluateMode(l, lane)
+        evaluated = l.mode
+        if (this.stopped(l)) return
+      }
+      const went = this.decide(l)
+      if (this.stopped(l) || !went || l.pendingGo !== -1) return
+      evaluated = -1
+    }
+  }
+
+  private rules(l: LaneState): readonly CompiledRule[] {
+    return this.rulesOf[this.current]![l.mode]!
+  }
+
+  private evaluateAbove(l: LaneState, lane: CompiledLane): void {
+    const wants = this.wants[this.current]!
+    for (let i = 0; i < lane.above.length; i++) wants[i] = lane.above[i]!.wants(this) ? 1 : 0
+    this.stopped(l)
+  }
+
+  private evaluateMode(l: LaneState, lane: CompiledLane): void {
+    const wants = this.wants[this.current]!
+    const rules = lane.modes[l.mode]!.rules
+    const first = lane.above.length
+    for (let i = 0; i < rules.length; i++) wants[first + i] = rules[i]!.wants(this) ? 1 : 0
+  }
+
+  /** Who has control, and its steps. True when a `go` entered another mode. */
+  private decide(l: LaneState): boolean {
+    const rules = this.rules(l)
+    const wants = this.wants[this.current]!
+    const middle = l.control !== -1 && !rules[l.control]!.live && l.pc !== -1
+    let top = -1
+    for (let i = 0; i < rules.length && top === -1; i++) {
+      if (wants[i] === 0) continue
+      const rule = rules[i]!
+      if (!(rule.live && rule.once)) { top = i; continue }
+      if (middle && i > l.control) break
+      // Acts, and what is in control goes on.
+      wants[i] = 0
+      const how = this.act(l, rule)
+      if (how === GONE) return l.pendingGo === -1
+      if (how === FINISHED || this.failure !== null) return false
+    }
+    if (top !== -1 && (l.control === -1 || top < l.control)) this.take(l, top)
+    else if (!middle && l.control !== top) this.take(l, top)
+    return this.play(l)
+  }
+
+  /** Runs a live `once` rule beside what has control; the rule's own place is kept. */
+  private act(l: LaneState, rule: CompiledRule): number {
+    const { pc, step } = l
+    l.pc = rule.body
+    const how = this.execute(l)
+    this.cells[rule.doneCell] = 1
+    if (how !== GONE) { l.pc = pc; l.step = step }
+    return how
+  }
+
+  /** Plays the rule in control until it has to wait; passes control on when its steps are done. */
+  private play(l: LaneState): boolean {
+    const rules = this.rules(l)
+    const wants = this.wants[this.current]!
+    const started = this.started
+    started.fill(0)
+    while (l.control !== -1) {
+      const rule = rules[l.control]!
+      if (rule.live) {
+        this.clearMotions(l)
+        l.pc = rule.body
+        const how = this.execute(l)
+        if (how === GONE) return l.pendingGo === -1
+        l.pc = -1
+        return false
+      }
+      if (l.pc === -1) {
+        if (started[l.control] === 1) return false
+        started[l.control] = 1
+        this.clearMotions(l)
+        l.pc = rule.body
+      }
+      const how = this.execute(l)
+      if (how === WAIT || how === FINISHED || this.failure !== null) return false
+      if (rule.once) { this.cells[rule.doneCell] = 1; wants[l.control] = 0 }
+      if (how === GONE) return l.pendingGo === -1
+      l.pc = -1
+      const next = this.firstWanting(rules, wants)
+      if (next === l.control) {
+        if (started[next] === 1) return false
+        continue
+      }
+      if (next !== -1 && started[next] === 1) { this.take(l, -1); return false }
+      this.take(l, next)
+    }
+    return false
+  }
+
+
+  private firstWanting(rules: readonly CompiledRule[], wants: Uint8Array): number {
+    for (let i = 0; i < rules.length; i++) if (wants[i] === 1 && !(rules[i]!.live && rules[i]!.once)) return i
+    return -1
+  }
+
+  private take(l: LaneState, rule: number): void {
+    this.clearMotions(l)
+    l.control = rule
+    l.pc = -1
+    l.step = -1
+  }
+
+  private enter(l: LaneState, lane: CompiledLane, mode: number): void {
+    this.clearMotions(l)
+    l.mode = mode
+    l.control = -1
+    l.step = -1
+    l.entered = this.tick
+    const target = lane.modes[mode]!
+    for (const rule of target.rules) this.cells.fill(-1, rule.cells[0], rule.cells[0] + rule.cells[1])
+    l.pc = target.start
+    l.phase = target.start === -1 ? PHASE.rules : PHASE.modeStart
+  }
+
+  private execute(l: LaneState): number {
+    const { code } = this.program
+    let pc = l.pc
+    for (;;) {
+      const next = code[pc]!(this)
+      if (this.failure !== null) { l.pc = -1; return FINISHED }
+      if (next >= 0) {
+        pc = next
+        if (++this.budget > STEP_LIMIT) {
+          this.failure = { message: 'no time passes in this loop: it ran more than 10,000 steps within one tick. Put a wait, or a step that takes time, inside', step: l.loop === -1 ? l.step : l.loop }
+          l.pc = -1
+          return FINISHED
+        }
+        continue
+      }
+      if (next === WAIT) { l.pc = pc; return WAIT }
+      if (next === GONE) {
+        if (l.pendingGo !== -1) { l.control = -1; l.pc = -1; l.phase = PHASE.rules }
+        return GONE
+      }
+      l.pc = -1
+      if (next === FINISHED) { l.phase = PHASE.ended; this.clearMotions(l) }
+      return next === DONE ? DONE : FINISHED
+    }
+  }
+
+  /** Ends a lane whose code failed; its motions brake, other lanes go on. */
+  private stopped(l: LaneState): boolean {
+    if (this.failure === null) return l.phase >= PHASE.ended
+    const { message, step } = this.failure
+    this.failure = null
+    this.clearMotions(l)
+    l.phase = PHASE.failed
+    const line = this.program.steps[step]?.line ?? 0
+    this.events.push({ type: 'error', lane: this.program.lanes[this.current]!.name, message, line })
+    return true
+  }
+
+  private clearMotions(l: LaneState): void {
+    for (let a = 0; a < l.motions.length; a++) l.motions[a] = -1
+  }
+
+  private applyMotions(l: LaneState): void {
+    for (let a = 0; a < l.motions.length; a++) {
+      const motion = l.motions[a]!
+      if (motion === -1) continue
+      const { plan, at, step } = this.program.motions[motion]!
+      plan.apply(this, at)
+      if (this.failure !== null) {
+        this.failure = { ...this.failure as { message: string, step: number }, step }
+        this.stopped(l)
+        this.commands.fill(0)
+        return
+      }
+    }
+  }
+
+  // What compiled code asks for.
+
+  modeEntered(): number { return this.lanes[this.current]!.entered }
+
+  heard(signal: number): boolean { return this.heardNow[signal] === 1 }
+
+  send(signal: number): void {
+    this.sentNow[signal] = 1
+    this.events.push({ type: 'signal', lane: this.program.lanes[this.current]!.name, name: this.program.signals[signal]! })
+  }
+
+  random(low: number, high: number): number { return this.streams[this.current]!.between(low, high) }
+
+  reset(reading: number): void {
+    this.offsets[reading] = this.raw[reading]!
+    this.readings[reading] = 0
+  }
+
+  note(text: string): void {
+    this.events.push({ type: 'note', lane: this.program.lanes[this.current]!.name, text })
+  }
+
+  finish(why: string): void {
+    this.finished ??= why
+    this.events.push({ type: 'finish', lane: this.program.lanes[this.current]!.name, why })
+  }
+
+  go(mode: number): void {
+    const l = this.lanes[this.current]!
+    if (l.goTick === this.tick) { l.pendingGo = mode; return }
+    l.goTick = this.tick
+    this.enter(l, this.program.lanes[this.current]!, mode)
+  }
+
+  at(step: number): void { this.lanes[this.current]!.step = step }
+
+  startMotion(motion: number): void {
+    const { actuator, plan } = this.program.motions[motion]!
+    this.lanes[this.current]!.motions[actuator] = motion
+    if (plan.timing === 'timed') this.stalledTicks[actuator] = 0
+  }
+
+  stopMotion(actuator: number): void {
+    const { motions } = this.lanes[this.current]!
+    if (actuator === -1) motions.fill(-1)
+    else motions[actuator] = -1
+  }
+
+  blocked(motion: number): boolean {
+    const { actuator, step } = this.program.motions[motion]!
+    if (this.stalledTicks[actuator]! * this.dt < BLOCKED_AFTER) return false
+    this.stalledTicks[actuator] = 0
+    this.events.push({ type: 'blocked', lane: this.program.lanes[this.current]!.name, actuator: this.facts.actuators[actuator]!.name, line: this.program.steps[step]!.line })
+    return true
+  }
+
+  edge(cell: number): boolean {
+    const before = this.cells[cell]!
+    this.cells[cell] = this.tick
+    return before !== this.tick - 1 && before !== this.tick
+  }
+
+  fail(code: 'division' | 'root', step: number): void {
+    this.failure ??= { message: code === 'division' ? 'division by zero' : 'the square root of a negative number', step }
+  }
+
+  loop(step: number): void { this.lanes[this.current]!.loop = step }
+}
