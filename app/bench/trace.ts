@@ -1,0 +1,62 @@
+import type { TapeRecord } from './tape-record'
+
+/** A place to draw a line of readings: canvas pixels, ticks across and values upwards. */
+export interface TraceBox {
+  readonly x: number
+  readonly y: number
+  readonly width: number
+  readonly height: number
+  readonly from: number
+  readonly to: number
+  readonly low: number
+  readonly high: number
+}
+
+/** The smallest and largest of a column over some ticks, missing echoes left out; null when there is none. */
+export function extent(tape: TapeRecord, column: number, from: number, to: number): readonly [number, number] | null {
+  let low = Infinity
+  let high = -Infinity
+  const stride = Math.max(1, Math.floor((to - from) / 2000))
+  for (let t = Math.max(0, from); t < Math.min(to, tape.rows); t += stride) {
+    const v = tape.value(t, column)
+    if (!Number.isFinite(v)) continue
+    if (v < low) low = v
+    if (v > high) high = v
+  }
+  return low <= high ? [low, high] : null
+}
+
+/** Draws a column as a line; no echo stands at the top edge. */
+export function drawTrace(ctx: CanvasRenderingContext2D, tape: TapeRecord, column: number, box: TraceBox): void {
+  const span = box.high - box.low || 1
+  const first = Math.max(0, Math.floor(box.from))
+  const last = Math.min(tape.rows - 1, Math.ceil(box.to))
+  const perTick = box.width / Math.max(1, box.to - box.from)
+  const stride = Math.max(1, Math.floor(0.5 / perTick))
+  ctx.beginPath()
+  let begun = false
+  for (let t = first; t <= last; t += stride) {
+    const v = tape.value(t, column)
+    const part = v === Infinity ? 1 : (v - box.low) / span
+    const x = box.x + (t - box.from) * perTick
+    const y = box.y + box.height * (1 - Math.min(1, Math.max(0, part)))
+    if (begun) ctx.lineTo(x, y)
+    else ctx.moveTo(x, y)
+    begun = true
+  }
+  ctx.stroke()
+}
+
+/** Fits a canvas to its place on the page, sharp on every screen; its context in page pixels. */
+export function fitCanvas(canvas: HTMLCanvasElement): CanvasRenderingContext2D | null {
+  const ratio = globalThis.devicePixelRatio || 1
+  const { clientWidth: width, clientHeight: height } = canvas
+  if (canvas.width !== Math.round(width * ratio) || canvas.height !== Math.round(height * ratio)) {
+    canvas.width = Math.round(width * ratio)
+    canvas.height = Math.round(height * ratio)
+  }
+  const ctx = canvas.getContext('2d')
+  ctx?.setTransform(ratio, 0, 0, ratio, 0, 0)
+  ctx?.clearRect(0, 0, width, height)
+  return ctx
+}

@@ -1,0 +1,138 @@
+<script setup lang="ts">
+import { computed, nextTick, onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'vue'
+import { readRobot } from '~~/core/robot'
+import { robotLooks } from '~/bench/robot-looks'
+import type { Stage, View } from '~/bench/stage'
+import { useColors } from '~/composables/useColors'
+import { useKept } from '~/composables/useKept'
+import { useLive } from '~/composables/useLive'
+import { useBenchStore } from '~/stores/bench'
+import { useProjectStore } from '~/stores/project'
+
+/** The arena, live, and how far the task's goals are. */
+const bench = useBenchStore()
+const project = useProjectStore()
+const colors = useColors()
+const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
+const view = useKept<View>('view', 'above')
+const failed = shallowRef<string | null>(null)
+let stage: Stage | null = null
+let observer: ResizeObserver | null = null
+let built: unknown = null
+
+const { now } = useLive(60, () => {
+  const { opened, row, tape } = bench
+  if (stage === null || opened === null || row === null || tape === null) return
+  if (built !== opened) build()
+  stage.draw(row, bench.shownTick, tick => tape.row(tick))
+})
+
+onMounted(async () => {
+  // Three dimensions are loaded when there is something to show in them.
+  const { Stage } = await import('~/bench/stage')
+  await nextTick()
+  if (canvas.value === null) return
+  try {
+    stage = new Stage(canvas.value, name => colors.value(name))
+  } catch {
+    failed.value = 'This browser cannot draw in three dimensions (WebGL is off). Everything else works.'
+    return
+  }
+  stage.setView(view.value)
+  observer = new ResizeObserver(([entry]) => {
+    if (entry !== undefined) stage?.resize(entry.contentRect.width, entry.contentRect.height)
+    now()
+  })
+  observer.observe(canvas.value.parentElement!)
+  now()
+})
+onBeforeUnmount(() => {
+  observer?.disconnect()
+  stage?.dispose()
+})
+watch(colors, () => { built = null; now() })
+watch(view, (v) => { stage?.setView(v); now() })
+
+function build(): void {
+  const { opened } = bench
+  const robot = readRobot(project.data?.robot)
+  if (opened === null || !robot.ok || stage === null) return
+  stage.build(opened.arena, opened.placed, opened.layout, opened.facts, robotLooks(robot.value))
+  built = opened
+}
+
+function drag(event: PointerEvent): void {
+  if (event.buttons !== 1 || view.value !== 'perspective') return
+  stage?.turnEye(-event.movementX * 0.006, event.movementY * 0.005)
+  now()
+}
+function wheel(event: WheelEvent): void {
+  stage?.zoom(event.deltaY > 0 ? 1.08 : 1 / 1.08)
+  now()
+}
+
+const SIGN = { open: '○', held: '●', met: '●', failed: '✕' } as const
+const SAYS = { open: 'not yet', held: 'holds so far', met: 'met', failed: 'failed' } as const
+const goals = computed(() => (bench.opened?.goals ?? []).map((sentence, i) => {
+  const state = bench.goals[i]
+  const status = state?.status ?? 'open'
+  return { sentence, status, sign: SIGN[status], says: SAYS[status], progress: state?.progress ?? '', at: state?.at ?? null }
+}))
+const title = computed(() => (project.data?.task as { title?: string } | null)?.title ?? '')
+const outcome = computed(() => {
+  if (bench.end === null) return ''
+  const { ended, reason, time } = bench.end
+  const what = ended === 'finished' ? `finished: ${reason}` : ended === 'time' ? 'time is up' : `stopped: ${reason}`
+  return `${what}, after ${time.toFixed(1)} s`
+})
+defineExpose({ setView: (v: View) => { view.value = v } })
+</script>
+
+<template>
+  <section class="act" aria-label="Act">
+    <header class="head">
+      <h2>Act</h2>
+      <div class="views" role="group" aria-label="View">
+        <button type="button" :aria-pressed="view === 'above'" @click="view = 'above'">Above<span class="key">1</span></button>
+        <button type="button" :aria-pressed="view === 'perspective'" @click="view = 'perspective'">3D<span class="key">2</span></button>
+      </div>
+    </header>
+    <div class="stage" @pointermove="drag" @wheel.prevent="wheel">
+      <canvas ref="canvas" aria-label="The arena" role="img" />
+      <p v-if="failed !== null" class="failed">{{ failed }}</p>
+      <div v-if="bench.problems.length > 0" class="card problems" role="alert">
+        <b>This cannot be built:</b>
+        <div v-for="p in bench.problems" :key="`${p.document}${p.path}`">{{ p.document }}, <span class="mono">{{ p.path }}</span>: found {{ p.value }}; {{ p.message }}</div>
+      </div>
+      <div v-if="goals.length > 0 || outcome !== ''" class="card goals" aria-label="Goals">
+        <div v-if="outcome !== ''" class="outcome">{{ outcome }}</div>
+        <div v-for="goal in goals" :key="goal.sentence" class="goal" :class="goal.status" :data-status="goal.status">
+          <span class="sign" :title="goal.says">{{ goal.sign }}</span>
+          <span>{{ goal.sentence }}</span>
+          <span class="mono progress">{{ goal.progress }}</span>
+        </div>
+        <div v-if="bench.opened !== null" class="small">{{ title === '' ? '' : `${title} · ` }}limit {{ bench.opened.limit }} s</div>
+      </div>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.act { display: flex; flex-direction: column; min-height: 0; background: var(--panel); }
+.head { display: flex; align-items: center; justify-content: space-between; padding: 0 12px; height: 33px; border-bottom: 1px solid var(--line); flex: none; }
+.head h2 { font-size: 13.5px; margin: 0; }
+.views button { padding: 3px 10px; border-radius: 4px; color: var(--muted); font-weight: 600; }
+.views button[aria-pressed=true] { background: var(--field); color: var(--ink); }
+.stage { position: relative; flex: 1; min-height: 0; overflow: hidden; background: var(--ground); }
+canvas { position: absolute; inset: 0; width: 100%; height: 100%; display: block; touch-action: none; }
+.card { position: absolute; left: 10px; background: color-mix(in srgb, var(--panel) 94%, transparent); border: 1px solid var(--line); border-radius: 5px; padding: 7px 11px; max-width: calc(100% - 20px); }
+.goals { bottom: 10px; }
+.problems { top: 10px; border-color: var(--error); }
+.outcome { font-weight: 700; margin-bottom: 3px; }
+.goal { display: flex; gap: 8px; }
+.goal .sign { width: 14px; flex: none; }
+.goal.met .sign, .goal.held .sign { color: var(--good); }
+.goal.failed { color: var(--error); font-weight: 600; }
+.progress { margin-left: auto; padding-left: 12px; }
+.failed { position: absolute; inset: 20px; color: var(--muted); }
+</style>

@@ -1,0 +1,102 @@
+<script setup lang="ts">
+import { closeBrackets } from '@codemirror/autocomplete'
+import { defaultKeymap, history, historyKeymap, indentWithTab, toggleComment } from '@codemirror/commands'
+import { bracketMatching, indentUnit } from '@codemirror/language'
+import { forceLinting, lintGutter, lintKeymap, setDiagnostics } from '@codemirror/lint'
+import { EditorState } from '@codemirror/state'
+import { EditorView, drawSelection, highlightActiveLine, keymap, lineNumbers } from '@codemirror/view'
+import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
+import type { Diagnostic } from '~~/core/language'
+import type { RobotFacts } from '~~/core/robot'
+import { colouring, completion } from '~/editor/language'
+import { liveLines, setLive, type LiveLines } from '~/editor/live'
+import { editorTheme } from '~/editor/theme'
+
+/** The program as text: colours, completion, mistakes as one types, and where it runs. */
+const props = defineProps<{
+  text: string
+  facts: RobotFacts | null
+  diagnostics: readonly Diagnostic[]
+  live: LiveLines | null
+}>()
+const emit = defineEmits<{ edit: [text: string] }>()
+
+const place = useTemplateRef<HTMLElement>('place')
+/** Kept out of Vue's hands: its state is its own. */
+let view: EditorView | null = null
+
+onMounted(() => {
+  const facts = (): RobotFacts | null => props.facts
+  view = new EditorView({
+    parent: place.value!,
+    state: EditorState.create({
+      doc: props.text,
+      extensions: [
+        lintGutter(), lineNumbers(), liveLines(), history(), drawSelection(), highlightActiveLine(), bracketMatching(), closeBrackets(),
+        indentUnit.of('  '), EditorState.tabSize.of(2), EditorState.languageData.of(() => [{ commentTokens: { line: '#' } }]),
+        colouring(facts), completion(facts), editorTheme,
+        EditorView.contentAttributes.of({ 'aria-label': 'Program' }),
+        keymap.of([{ key: 'Mod-/', run: toggleComment }, indentWithTab, ...defaultKeymap.filter(k => k.key !== 'Mod-Enter'), ...historyKeymap, ...lintKeymap]),
+        EditorView.cspNonce.of(document.querySelector<HTMLMetaElement>('meta[property=csp-nonce]')?.nonce ?? ''),
+        EditorView.updateListener.of((update) => { if (update.docChanged) emit('edit', update.state.doc.toString()) }),
+      ],
+    }),
+  })
+  showDiagnostics()
+})
+onBeforeUnmount(() => view?.destroy())
+
+watch(() => props.text, (text) => {
+  if (view === null || text === view.state.doc.toString()) return
+  view.dispatch({ changes: difference(view.state.doc.toString(), text) })
+})
+watch(() => props.diagnostics, showDiagnostics)
+watch(() => props.live, live => view?.dispatch({ effects: setLive.of(live) }))
+watch(() => props.facts, () => view?.dispatch({}))
+
+/** The smallest single change between two texts, so that caret and marks stay. */
+function difference(before: string, after: string): { from: number, to: number, insert: string } {
+  let start = 0
+  const most = Math.min(before.length, after.length)
+  while (start < most && before[start] === after[start]) start++
+  let end = 0
+  while (end < most - start && before[before.length - 1 - end] === after[after.length - 1 - end]) end++
+  return { from: start, to: before.length - end, insert: after.slice(start, after.length - end) }
+}
+
+function showDiagnostics(): void {
+  if (view === null) return
+  const { length } = view.state.doc
+  view.dispatch(setDiagnostics(view.state, props.diagnostics.map((d) => {
+    const from = Math.min(d.range.from, length)
+    const fix = d.fix
+    return {
+      from, to: Math.min(Math.max(d.range.to, from), length), severity: d.severity, message: d.message,
+      actions: fix === null ? [] : [{
+        name: fix.title,
+        apply: (editor: EditorView) => editor.dispatch({ changes: { from: fix.from, to: fix.to, insert: fix.text } }),
+      }],
+    }
+  })))
+  forceLinting(view)
+}
+
+defineExpose({
+  focus: () => view?.focus(),
+  /** Puts the caret on a line (from 1) and shows it. */
+  goTo: (offset: number) => {
+    if (view === null) return
+    const at = Math.min(offset, view.state.doc.length)
+    view.dispatch({ selection: { anchor: at }, effects: EditorView.scrollIntoView(at, { y: 'center' }) })
+    view.focus()
+  },
+})
+</script>
+
+<template>
+  <div ref="place" class="editor" />
+</template>
+
+<style scoped>
+.editor { height: 100%; min-height: 0; overflow: hidden; }
+</style>

@@ -1,0 +1,32 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useBenchStore } from '~/stores/bench'
+
+/** What the robot senses: every device, live. */
+const bench = useBenchStore()
+const devices = computed(() => {
+  const facts = bench.opened?.facts
+  if (facts === undefined) return []
+  // Sensors first, as the robot lists them; its own wheels last.
+  return [...facts.devices.filter(d => d.name !== 'wheels'), ...facts.devices.filter(d => d.name === 'wheels')]
+})
+const thresholds = computed(() => bench.opened?.program?.thresholds ?? [])
+</script>
+
+<template>
+  <section class="sense" aria-label="Sense">
+    <header class="head"><h2>Sense</h2></header>
+    <ul v-if="bench.opened !== null" class="list">
+      <BenchSenseRow v-for="device in devices" :key="device.name" :device="device" :facts="bench.opened.facts" :thresholds="thresholds" />
+    </ul>
+    <p v-if="devices.length === 1" class="small hint">A reactive program needs something to react to: this robot has no sensor yet.</p>
+  </section>
+</template>
+
+<style scoped>
+.sense { display: flex; flex-direction: column; min-height: 0; background: var(--panel); }
+.head { padding: 0 10px; height: 33px; line-height: 33px; border-bottom: 1px solid var(--line); flex: none; }
+.head h2 { font-size: 13.5px; margin: 0; }
+.list { list-style: none; margin: 0; padding: 0; overflow: auto; flex: 1; min-height: 0; }
+.hint { padding: 10px; }
+</style>

@@ -1,0 +1,123 @@
+<script setup lang="ts">
+import { computed, ref, useTemplateRef, watch } from 'vue'
+import type { DeviceFacts, RobotFacts } from '~~/core/robot'
+import type { Threshold } from '~~/core/language'
+import { deviceColor, mainReading, readingUnit, shownValue } from '~/bench/readings'
+import { drawTrace, extent, fitCanvas } from '~/bench/trace'
+import { useColors } from '~/composables/useColors'
+import { useLive } from '~/composables/useLive'
+import { useBenchStore } from '~/stores/bench'
+
+/** One sensor: its name, port, live reading, and the last ten seconds with the program's thresholds. */
+const props = defineProps<{ device: DeviceFacts, facts: RobotFacts, thresholds: readonly Threshold[] }>()
+const bench = useBenchStore()
+const colors = useColors()
+const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
+
+/** Seconds of trace. */
+const SPAN = 10
+
+const main = computed(() => mainReading(props.device))
+const color = computed(() => deviceColor(props.facts, props.device.name))
+const truth = computed(() => main.value.spec.type.type === 'truth')
+const figure = ref('')
+const unit = ref('')
+const on = ref(false)
+
+const mine = computed(() => props.thresholds.filter(t => t.reading === main.value.name))
+const uses = computed(() => {
+  const program = bench.opened?.program
+  if (program === null || program === undefined) return ''
+  const all = props.thresholds.filter(t => t.reading.startsWith(`${props.device.name}.`))
+  const texts = all.map((t) => {
+    const spec = props.device.readings.find(r => `${props.device.name}.${r.name}` === t.reading)
+    const dial = bench.dials.find(d => program.dials.some(p => p.name === d.name) && t.cell !== null && program.dials[t.cell]?.name === d.name)
+    const value = thresholdValue(t)
+    const bound = dial !== undefined ? dial.name : value === null || spec === undefined ? 'worked out' : Object.values(shownValue(spec, value)).join(' ')
+    const reading = t.reading === main.value.name ? '' : `${t.reading.slice(props.device.name.length + 1)} `
+    return `${reading}${t.operator} ${bound} · ${program.rules[t.rule]!.mode || `rule ${program.rules[t.rule]!.urgency}`}`
+  })
+  return [...new Set(texts)].slice(0, 2).join(', ')
+})
+
+/** A threshold's value in SI; dials as they stand now. */
+function thresholdValue(t: Threshold): number | null {
+  if (t.value !== null) return t.value
+  if (t.cell === null) return null
+  const name = bench.opened?.program?.dials[t.cell]?.name
+  return bench.dials.find(d => d.name === name)?.value ?? bench.opened?.program?.cells[t.cell] ?? null
+}
+
+function show(): void {
+  const { row, opened, tape } = bench
+  if (row === null || opened === null || tape === null) return
+  const column = opened.layout.readings + main.value.index
+  const value = row[column]!
+  const shown = shownValue(main.value.spec, value)
+  figure.value = shown.figure
+  unit.value = shown.unit
+  on.value = value !== 0
+  const ctx = canvas.value === null ? null : fitCanvas(canvas.value)
+  if (ctx === null || canvas.value === null) return
+  const { clientWidth: width, clientHeight: height } = canvas.value
+  const ticks = Math.round(SPAN / opened.layout.dt)
+  const end = Math.max(bench.shownTick, ticks)
+  const bounds = mine.value.map(thresholdValue).filter(v => v !== null)
+  const seen = extent(tape, column, end - ticks, end + 1) ?? [0, 1]
+  let low = Math.min(seen[0], ...bounds)
+  let high = Math.max(seen[1], ...bounds)
+  if (truth.value) { low = -0.2; high = 1.2 }
+  const pad = (high - low || readingUnit(main.value.spec)?.scale || 1) * 0.12
+  const box = { x: 0, y: 2, width, height: height - 4, from: end - ticks, to: end, low: low - pad, high: high + pad }
+  const color3 = colors.value
+  ctx.strokeStyle = color3('signal')
+  ctx.lineWidth = 1
+  ctx.setLineDash([3, 3])
+  for (const bound of bounds) {
+    const y = box.y + box.height * (1 - (bound - box.low) / (box.high - box.low))
+    ctx.beginPath()
+    ctx.moveTo(0, y)
+    ctx.lineTo(width, y)
+    ctx.stroke()
+  }
+  ctx.setLineDash([])
+  ctx.strokeStyle = color3(color.value)
+  ctx.lineWidth = 1.4
+  drawTrace(ctx, tape, column, box)
+}
+
+const { now } = useLive(15, show)
+watch([colors, mine], now)
+</script>
+
+<template>
+  <li class="row" :data-device="device.name">
+    <div class="head">
+      <span class="swatch" :style="{ background: `rgb(var(--v-theme-${color}))` }" />
+      <b class="name">{{ device.name }}</b>
+      <span class="port mono">{{ device.port }}</span>
+    </div>
+    <div class="body">
+      <span v-if="truth" class="truth" :class="{ on }" data-figure>{{ figure }}</span>
+      <span v-else class="figure mono" :class="{ words: unit === '' }"><span data-figure>{{ figure }}</span> <small>{{ unit }}</small></span>
+      <canvas ref="canvas" class="trace" aria-hidden="true" />
+    </div>
+    <div class="small uses" :title="uses">{{ uses || main.spec.summary }}</div>
+  </li>
+</template>
+
+<style scoped>
+.row { padding: 8px 10px 7px; border-bottom: 1px solid var(--line); }
+.head { display: flex; align-items: center; gap: 7px; }
+.swatch { width: 10px; height: 10px; border-radius: 2px; flex: none; }
+.name { flex: 1; overflow: hidden; text-overflow: ellipsis; }
+.port { font-size: 12px; color: var(--muted); border: 1px solid var(--line); border-radius: 3px; padding: 0 4px; }
+.body { display: flex; align-items: center; height: 36px; gap: 6px; }
+.figure { font-size: 19px; font-weight: 600; width: 96px; flex: none; white-space: nowrap; }
+.figure.words { font-size: 16px; }
+.figure small { font-size: 12px; font-weight: 400; color: var(--muted); font-family: var(--text); }
+.truth { width: 96px; flex: none; color: var(--muted); white-space: nowrap; }
+.truth.on { color: var(--good); font-weight: 700; }
+.trace { flex: 1; min-width: 0; height: 32px; }
+.uses { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+</style>

@@ -1,0 +1,107 @@
+<script setup lang="ts">
+import { onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
+import { useKept } from '~/composables/useKept'
+import { useKeys } from '~/composables/useKeys'
+import { useBenchStore } from '~/stores/bench'
+import { useProjectStore } from '~/stores/project'
+
+/** The bench: Sense, Decide, Act and the Tape of one project. */
+const route = useRoute()
+const bench = useBenchStore()
+const project = useProjectStore()
+const act = useTemplateRef<{ setView(view: 'above' | 'perspective'): void }>('act')
+const bar = useTemplateRef<{ nextRealism(): void }>('bar')
+const ready = ref(false)
+
+onMounted(async () => {
+  if (await project.open(String(route.params['id']))) {
+    ready.value = true
+    bench.back()
+  }
+})
+onBeforeUnmount(() => {
+  void project.save()
+  bench.close()
+})
+
+/** What is not saved yet is not lost by closing the page unawares. */
+function warn(event: BeforeUnloadEvent): void {
+  if (!project.unsaved) return
+  void project.save()
+  event.preventDefault()
+}
+onMounted(() => globalThis.addEventListener('beforeunload', warn))
+onBeforeUnmount(() => globalThis.removeEventListener('beforeunload', warn))
+
+useKeys({
+  'ctrl+enter': () => bench.run(),
+  'enter': () => bench.run(),
+  'space': () => bench.toggle(),
+  'f6': () => bench.toggle(),
+  '.': () => bench.tickOnce(),
+  'f7': () => bench.tickOnce(),
+  '0': () => bench.back(),
+  'f4': () => bench.back(),
+  '[': () => bench.faster(-1),
+  ']': () => bench.faster(1),
+  'end': () => bench.look(null),
+  '1': () => act.value?.setView('above'),
+  '2': () => act.value?.setView('perspective'),
+  'r': () => bar.value?.nextRealism(),
+})
+
+// Borders can be dragged; where they were is remembered.
+const sense = useKept('width.sense', 196)
+const decide = useKept('width.decide', 492)
+const tape = useKept('height.tape', 168)
+function border(which: 'sense' | 'decide' | 'tape'): (event: PointerEvent) => void {
+  return (event) => {
+    const target = event.currentTarget as HTMLElement
+    target.setPointerCapture(event.pointerId)
+    const move = (e: PointerEvent): void => {
+      if (which === 'sense') sense.value = Math.min(360, Math.max(150, sense.value + e.movementX))
+      else if (which === 'decide') decide.value = Math.min(globalThis.innerWidth - sense.value - 240, Math.max(320, decide.value + e.movementX))
+      else tape.value = Math.min(globalThis.innerHeight - 260, Math.max(80, tape.value - e.movementY))
+    }
+    target.addEventListener('pointermove', move)
+    target.addEventListener('pointerup', () => target.removeEventListener('pointermove', move), { once: true })
+  }
+}
+</script>
+
+<template>
+  <div v-if="project.missing" class="missing">
+    <h1>This project cannot be opened</h1>
+    <p>{{ project.trouble }}</p>
+    <NuxtLink to="/">All projects</NuxtLink>
+  </div>
+  <div v-else-if="ready" class="bench" :style="{ gridTemplateColumns: `${sense}px 5px ${decide}px 5px minmax(220px, 1fr)`, gridTemplateRows: `auto auto minmax(0, 1fr) 5px ${tape}px` }">
+    <BenchBar ref="bar" class="wide" />
+    <div v-if="project.state === 'conflict'" class="conflict wide" role="alert">
+      <b>This project was changed in another tab or window.</b> Nothing is lost: both are kept as revisions. Which goes on?
+      <button type="button" @click="project.keepMine()">What I typed here</button>
+      <button type="button" @click="project.takeTheirs()">What the other saved</button>
+    </div>
+    <div v-else class="wide" />
+    <BenchSensePanel />
+    <div class="border upright" role="separator" aria-label="Border of Sense" @pointerdown="border('sense')($event)" />
+    <BenchDecidePanel />
+    <div class="border upright" role="separator" aria-label="Border of Decide" @pointerdown="border('decide')($event)" />
+    <BenchActPanel ref="act" />
+    <div class="border level wide" role="separator" aria-label="Border of Tape" @pointerdown="border('tape')($event)" />
+    <BenchTapePanel class="wide" />
+  </div>
+</template>
+
+<style scoped>
+.bench { display: grid; height: 100vh; min-height: 520px; }
+.bench > * { min-width: 0; }
+.wide { grid-column: 1 / -1; }
+.border { background: var(--panel); touch-action: none; }
+.upright { cursor: col-resize; border-left: 1px solid var(--line); }
+.level { cursor: row-resize; }
+.border:hover { background: var(--field); }
+.conflict { background: var(--signal-tint); padding: 7px 14px; display: flex; gap: 10px; align-items: center; border-bottom: 1px solid var(--signal); }
+.conflict button { border: 1px solid var(--ink); border-radius: 4px; padding: 2px 10px; font-weight: 600; background: var(--panel); }
+.missing { padding: 60px; }
+</style>

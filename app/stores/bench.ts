@@ -1,0 +1,180 @@
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef, triggerRef } from 'vue'
+import type { Diagnostic } from '~~/core/language'
+import type { RealismName } from '~~/core/devices'
+import type { Poke, ProblemIn, RunEnd } from '~~/core/simulation'
+import type { GoalState } from '~~/core/task'
+import { ProgramChecker } from '~/bench/checker'
+import { Runner } from '~/bench/runner'
+import { TapeRecord } from '~/bench/tape-record'
+import type { DialView, FromSimulation, Opened } from '~/workers/protocol'
+import { useProjectStore } from './project'
+
+export const SPEEDS = [0.25, 0.5, 1, 2, 4, 8, Infinity] as const
+
+/** What the bench shows: the run, the instant looked at, and what the checker says. */
+export const useBenchStore = defineStore('bench', () => {
+  const project = useProjectStore()
+
+  const seed = ref(1)
+  const realism = ref<RealismName>('typical')
+  const speed = ref<number>(1)
+
+  const opened = shallowRef<Opened | null>(null)
+  const tape = shallowRef<TapeRecord | null>(null)
+  const goals = shallowRef<readonly GoalState[]>([])
+  const end = shallowRef<RunEnd | null>(null)
+  const running = ref(false)
+  /** Rows on the tape; grows while it runs. */
+  const rows = ref(0)
+  /** The instant looked at, as a tick; null for the newest. */
+  const cursor = ref<number | null>(null)
+  const problems = shallowRef<readonly ProblemIn[]>([])
+
+  const diagnostics = shallowRef<readonly Diagnostic[]>([])
+  const runs = ref(false)
+  const checked = ref(false)
+  const dials = shallowRef<readonly DialView[]>([])
+
+  let runNumber = 0
+  let opening = false
+  let wasRun = false
+
+  const runner = new Runner(hear)
+  const checker = new ProgramChecker((answer) => {
+    diagnostics.value = answer.diagnostics
+    runs.value = answer.runs
+    checked.value = true
+    // While there are mistakes, the dials stay as they were.
+    if (answer.runs) dials.value = answer.dials
+  })
+
+  const shownTick = computed(() => cursor.value ?? Math.max(0, rows.value - 1))
+  const row = computed(() => { void rows.value; return tape.value?.row(shownTick.value) ?? null })
+  const time = computed(() => opened.value === null ? 0 : shownTick.value * opened.value.layout.dt)
+  const mistakes = computed(() => diagnostics.value.filter(d => d.severity === 'error').length)
+  /** Why Run cannot start; null when it can. */
+  const runHindrance = computed(() => mistakes.value === 0 ? null : mistakes.value === 1 ? '1 mistake' : `${mistakes.value} mistakes`)
+  const atStart = computed(() => rows.value <= 1 && !running.value)
+
+  function hear(message: FromSimulation): void {
+    if (message.run !== runNumber) return
+    switch (message.type) {
+      case 'opened':
+        opening = false
+        opened.value = message.opened
+        tape.value = new TapeRecord(message.opened.layout)
+        rows.value = 0
+        cursor.value = null
+        end.value = null
+        problems.value = []
+        return
+      case 'refused':
+        opening = false
+        problems.value = message.problems
+        if (message.diagnostics.length > 0) { diagnostics.value = message.diagnostics; runs.value = false }
+        running.value = false
+        return
+      case 'rows':
+        if (tape.value === null || opening) return
+        tape.value.append(message.rows, message.events)
+        goals.value = message.goals
+        end.value = message.end
+        running.value = message.running
+        rows.value = tape.value.rows
+        if (message.events.length > 0) triggerRef(tape)
+    }
+  }
+
+  function open(program: string, go: boolean): void {
+    const data = project.data
+    if (data === null) return
+    const plain = JSON.parse(JSON.stringify({ robot: data.robot, arena: data.arena, task: data.task ?? null })) as { robot: unknown, arena: unknown, task: unknown }
+    opening = true
+    runner.send({ type: 'open', run: ++runNumber, ...plain, program, seed: seed.value, realism: realism.value, go, limit: null })
+    running.value = go
+    wasRun = go
+  }
+
+  /** Runs the program as it is now, from the start. */
+  function run(): void {
+    if (mistakes.value > 0) return
+    open(project.program, true)
+    void project.markRan()
+  }
+
+  /** Runs the program that ran last, while the one being written has mistakes. */
+  function runLast(): void {
+    if (project.data?.ranProgram != null) open(project.data.ranProgram, true)
+  }
+
+  /** Back to the start: the same program, standing. */
+  function back(): void {
+    open(mistakes.value === 0 ? project.program : project.data?.ranProgram ?? '', false)
+    wasRun = false
+  }
+
+  function toggle(): void {
+    if (running.value) { runner.send({ type: 'pause' }); running.value = false; return }
+    if (cursor.value !== null && end.value === null) cursor.value = null
+    if (end.value !== null || opened.value === null || (!wasRun && rows.value <= 1)) { run(); return }
+    runner.send({ type: 'go' })
+    running.value = true
+  }
+
+  function tickOnce(): void {
+    if (cursor.value !== null && cursor.value < rows.value - 1) { look(cursor.value + 1); return }
+    cursor.value = null
+    if (rows.value <= 1 && !wasRun && mistakes.value === 0 && opened.value?.program?.text !== project.program) open(project.program, false)
+    wasRun = true
+    runner.send({ type: 'tick' })
+    running.value = false
+  }
+
+  /** Looks at an instant of the tape; the run pauses. */
+  function look(tick: number | null): void {
+    if (tick !== null && running.value) { runner.send({ type: 'pause' }); running.value = false }
+    cursor.value = tick === null || tick >= rows.value - 1 ? null : Math.max(0, Math.round(tick))
+  }
+
+  function setSpeed(factor: number): void {
+    speed.value = factor
+    runner.send({ type: 'speed', factor })
+  }
+
+  function faster(by: 1 | -1): void {
+    const at = SPEEDS.findIndex(s => s === speed.value)
+    setSpeed(SPEEDS[Math.min(SPEEDS.length - 1, Math.max(0, at + by))]!)
+  }
+
+  function poke(poke: Poke): void { runner.send({ type: 'poke', poke }) }
+
+  function check(): void {
+    if (project.data !== null) checker.ask(project.program, project.data.robot)
+  }
+
+  /** Ends both workers; the next use begins anew. */
+  function close(): void {
+    runner.close()
+    checker.close()
+    runNumber++
+    opened.value = null
+    tape.value = null
+    rows.value = 0
+    cursor.value = null
+    end.value = null
+    running.value = false
+    wasRun = false
+    checked.value = false
+    diagnostics.value = []
+    dials.value = []
+    goals.value = []
+    problems.value = []
+  }
+
+  return {
+    seed, realism, speed, opened, tape, goals, end, running, rows, cursor, problems, diagnostics, runs, checked, dials,
+    shownTick, row, time, mistakes, runHindrance, atStart,
+    run, runLast, back, toggle, tickOnce, look, setSpeed, faster, poke, check, close,
+  }
+})

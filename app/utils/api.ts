@@ -1,0 +1,46 @@
+/** The server as the page sees it. The only place that fetches. */
+
+export interface ProjectData {
+  readonly id: string
+  readonly title: string
+  readonly changedAt: string
+  readonly revision: number
+  readonly program: string
+  readonly ranProgram: string | null
+  readonly robot: unknown
+  readonly arena: unknown
+  readonly task: unknown
+}
+
+/** An answer, or why there is none: `status` 0 when the server could not be reached. */
+export type Answer<T> =
+  | { readonly ok: true, readonly value: T }
+  | { readonly ok: false, readonly status: number, readonly message: string, readonly data: unknown }
+
+async function call<T>(method: string, path: string, body?: unknown): Promise<Answer<T>> {
+  try {
+    const response = await fetch(path, {
+      method,
+      ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+    })
+    const value: unknown = await response.json()
+    if (response.ok) return { ok: true, value: value as T }
+    const { statusMessage, data } = value as { statusMessage?: string, data?: unknown }
+    return { ok: false, status: response.status, message: statusMessage ?? `the server answered ${response.status}`, data }
+  } catch {
+    return { ok: false, status: 0, message: 'the server cannot be reached', data: null }
+  }
+}
+
+export const api = {
+  status: () => call<{ up: boolean, damaged: string | null }>('GET', '/api/status'),
+  projects: () => call<readonly ProjectData[]>('GET', '/api/projects'),
+  project: (id: string) => call<ProjectData>('GET', `/api/projects/${id}`),
+  create: (title?: string, from?: string) => call<{ id: string }>('POST', '/api/projects', { title, from }),
+  rename: (id: string, title: string) => call<{ title: string }>('PATCH', `/api/projects/${id}`, { title }),
+  remove: (id: string) => call<unknown>('DELETE', `/api/projects/${id}`),
+  restore: (id: string) => call<unknown>('POST', `/api/projects/${id}/restore`, {}),
+  save: (id: string, base: number, program: string) =>
+    call<{ revision: number, changedAt: string }>('POST', `/api/projects/${id}/revisions`, { base, program }),
+  ran: (id: string, revision: number) => call<unknown>('POST', `/api/projects/${id}/ran`, { revision }),
+}

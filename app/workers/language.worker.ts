@@ -1,0 +1,24 @@
+import { checkProgram, compileProgram } from '~~/core/language'
+import { factsOf, readRobot, type RobotFacts } from '~~/core/robot'
+import { findUnit } from '~~/core/units'
+import type { CheckAnswer, CheckRequest, DialView } from './protocol'
+
+/** Checks programs beside the page, so that typing never waits. */
+let known: { robot: string, facts: RobotFacts } | null = null
+
+self.onmessage = (event: MessageEvent<CheckRequest>) => {
+  const { id, text, robot } = event.data
+  const key = JSON.stringify(robot)
+  if (known?.robot !== key) {
+    const read = readRobot(robot)
+    known = read.ok ? { robot: key, facts: factsOf(read.value) } : null
+  }
+  if (known === null) return
+  const { diagnostics, runs, analysis } = checkProgram(text, known.facts)
+  const dials: DialView[] = runs ? compileProgram(analysis).dials.map(d => ({
+    name: d.name, value: d.value, from: d.from, to: d.to, unit: d.unit,
+    scale: d.unit === null ? 1 : findUnit(d.unit)?.scale ?? 1, at: d.range,
+  })) : []
+  const answer: CheckAnswer = { id, diagnostics, runs, dials };
+  (self as unknown as { postMessage(m: CheckAnswer): void }).postMessage(answer)
+}

@@ -1,0 +1,76 @@
+import type { Arena, Layout } from '~~/core/arena'
+import type { RealismName } from '~~/core/devices'
+import type { Diagnostic, Threshold } from '~~/core/language'
+import type { RobotFacts } from '~~/core/robot'
+import type { Poke, ProblemIn, RunEnd } from '~~/core/simulation'
+import type { TapeEvent, TapeLayout } from '~~/core/tape'
+import type { GoalState } from '~~/core/task'
+
+/** What page and simulation worker tell one another. */
+export type ToSimulation =
+  | { readonly type: 'open', readonly run: number, readonly robot: unknown, readonly arena: unknown, readonly task: unknown, readonly program: string, readonly seed: number, readonly realism: RealismName, readonly go: boolean, readonly limit: number | null }
+  | { readonly type: 'go' }
+  | { readonly type: 'pause' }
+  | { readonly type: 'tick' }
+  /** How many simulated seconds a second; Infinity for as fast as it goes. */
+  | { readonly type: 'speed', readonly factor: number }
+  | { readonly type: 'poke', readonly poke: Poke }
+
+export type FromSimulation =
+  | { readonly type: 'opened', readonly run: number, readonly opened: Opened }
+  | { readonly type: 'refused', readonly run: number, readonly problems: readonly ProblemIn[], readonly diagnostics: readonly Diagnostic[] }
+  | Rows
+
+/** What happened since the last message: whole rows of the tape, transferred. */
+export interface Rows {
+  readonly type: 'rows'
+  readonly run: number
+  readonly from: number
+  readonly rows: Float64Array
+  readonly events: readonly TapeEvent[]
+  readonly goals: readonly GoalState[]
+  readonly end: RunEnd | null
+  readonly running: boolean
+}
+
+/** What the page must know of a run to show it. */
+export interface Opened {
+  readonly layout: TapeLayout
+  readonly facts: RobotFacts
+  readonly arena: Arena
+  readonly placed: Layout
+  readonly goals: readonly string[]
+  readonly limit: number
+  readonly program: OpenedProgram | null
+}
+
+export interface OpenedProgram {
+  readonly text: string
+  readonly rules: readonly { readonly line: number, readonly lastLine: number, readonly urgency: number, readonly live: boolean, readonly lane: number, readonly mode: string }[]
+  readonly steps: readonly { readonly line: number }[]
+  readonly lanes: readonly { readonly name: string, readonly modes: readonly string[] }[]
+  readonly dials: readonly { readonly name: string, readonly value: number }[]
+  readonly thresholds: readonly Threshold[]
+  readonly cells: readonly number[]
+}
+
+export interface DialView {
+  readonly name: string
+  readonly value: number
+  readonly from: number
+  readonly to: number
+  readonly unit: string | null
+  /** How many SI units one of the unit is. */
+  readonly scale: number
+  /** Place of the written value in the text. */
+  readonly at: { readonly from: number, readonly to: number }
+}
+
+/** What page and language worker tell one another. */
+export interface CheckRequest { readonly id: number, readonly text: string, readonly robot: unknown }
+export interface CheckAnswer {
+  readonly id: number
+  readonly diagnostics: readonly Diagnostic[]
+  readonly runs: boolean
+  readonly dials: readonly DialView[]
+}

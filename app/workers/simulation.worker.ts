@@ -1,0 +1,123 @@
+import { checkProgram, compileProgram, placeOf, type Compiled } from '~~/core/language'
+import { loadPhysics } from '~~/core/physics'
+import { factsOf } from '~~/core/robot'
+import { Simulation, readProject } from '~~/core/simulation'
+import { DEFAULT_LIMIT } from '~~/core/task'
+import type { FromSimulation, OpenedProgram, Rows, ToSimulation } from './protocol'
+
+/** Runs the simulation beside the page: real time, slower, faster, or tick by tick. */
+
+/** Milliseconds between two messages to the page, and the longest that is simulated in one go. */
+const FRAME = 16
+const BUSY = 12
+/** After a pause of the machine, no more than this is caught up, seconds. */
+const CATCH_UP = 0.1
+
+let simulation: Simulation | null = null
+let run = 0
+let running = false
+let factor = 1
+let owed = 0
+let last = 0
+let timer: ReturnType<typeof setTimeout> | null = null
+let sentRows = 0
+let sentEvents = 0
+
+const post = (message: FromSimulation, transfer: Transferable[] = []): void => {
+  (self as unknown as { postMessage(m: FromSimulation, t: Transferable[]): void }).postMessage(message, transfer)
+}
+
+function send(): void {
+  if (simulation === null) return
+  const { tape } = simulation
+  const rows = tape.slice(sentRows, tape.rows)
+  const message: Rows = {
+    type: 'rows', run, from: sentRows, rows,
+    events: tape.events.slice(sentEvents), goals: simulation.goals.map(g => ({ ...g, memo: [] })), end: simulation.end, running,
+  }
+  sentRows = tape.rows
+  sentEvents = tape.events.length
+  post(message, [rows.buffer])
+}
+
+function loop(): void {
+  timer = null
+  if (simulation === null || !running) return
+  const now = performance.now()
+  const passed = Math.min((now - last) / 1000, CATCH_UP)
+  last = now
+  const { tick } = simulation.facts
+  if (factor === Infinity) {
+    while (simulation.end === null && performance.now() - now < BUSY) simulation.advance()
+  } else {
+    owed += passed * factor
+    while (owed >= tick && simulation.end === null) {
+      simulation.advance()
+      owed -= tick
+      if (performance.now() - now > CATCH_UP * 1000) { owed = 0; break }
+    }
+  }
+  if (simulation.end !== null) running = false
+  send()
+  if (running) timer = setTimeout(loop, factor === Infinity ? 0 : FRAME)
+}
+
+function go(): void {
+  if (simulation === null || simulation.end !== null) return
+  running = true
+  owed = 0
+  last = performance.now()
+  if (timer === null) loop()
+}
+
+async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
+  running = false
+  const project = readProject(m)
+  if (!project.ok) return post({ type: 'refused', run: m.run, problems: project.problems, diagnostics: [] })
+  const checked = checkProgram(m.program, factsOf(project.value.robot))
+  if (!checked.runs) return post({ type: 'refused', run: m.run, problems: [], diagnostics: checked.diagnostics })
+  await loadPhysics()
+  simulation?.free()
+  const program = checked.analysis.lanes.length === 0 ? null : compileProgram(checked.analysis)
+  const limit = m.limit ?? project.value.task?.limit ?? DEFAULT_LIMIT
+  simulation = new Simulation({ program, ...project.value, realism: m.realism, seed: m.seed, limit })
+  run = m.run
+  sentRows = 0
+  sentEvents = 0
+  post({
+    type: 'opened', run,
+    opened: {
+      layout: simulation.tape.layout, facts: simulation.facts, arena: project.value.arena, placed: simulation.layout,
+      goals: project.value.task?.goals.map(g => g.sentence) ?? [], limit,
+      program: program === null ? null : describe(program, m.program),
+    },
+  })
+  send()
+  if (m.go) go()
+}
+
+function describe(program: Compiled, text: string): OpenedProgram {
+  const rules = program.rules.map(r => ({ line: r.line, lastLine: placeOf(text, r.range.to).line, urgency: r.urgency, live: r.live, lane: 0, mode: '' }))
+  program.lanes.forEach((lane, l) => {
+    for (const rule of lane.above) rules[rule.number] = { ...rules[rule.number]!, lane: l }
+    for (const mode of lane.modes) for (const rule of mode.rules) rules[rule.number] = { ...rules[rule.number]!, lane: l, mode: mode.name }
+  })
+  return {
+    text, rules, steps: program.steps.map(s => ({ line: s.line })),
+    lanes: program.lanes.map(l => ({ name: l.name, modes: l.modes.map(mode => mode.name) })),
+    dials: program.dials.map(d => ({ name: d.name, value: d.value })),
+    thresholds: program.thresholds, cells: [...program.initial],
+  }
+}
+
+self.onmessage = (event: MessageEvent<ToSimulation>) => {
+  const m = event.data
+  switch (m.type) {
+    case 'open': void open(m); return
+    case 'go': go(); return
+    case 'pause': running = false; send(); return
+    case 'tick': running = false; simulation?.advance(); send(); return
+    case 'speed': factor = m.factor; owed = 0; return
+    case 'poke': simulation?.poke(m.poke)
+  }
+}

@@ -1,0 +1,48 @@
+import { defineNuxtConfig } from 'nuxt/config'
+import { themes } from './app/theme'
+
+export default defineNuxtConfig({
+  compatibilityDate: '2026-11-01',
+  ssr: false,
+  telemetry: false,
+  devtools: { enabled: false },
+  modules: ['vuetify-nuxt-module', '@pinia/nuxt', './modules/server-workers'],
+  css: [
+    '@fontsource-variable/atkinson-hyperlegible-next/wght.css',
+    '@fontsource-variable/atkinson-hyperlegible-mono/wght.css',
+    '~/assets/base.css',
+  ],
+  app: {
+    head: {
+      title: 'Mindpath',
+      htmlAttrs: { lang: 'en' },
+      meta: [{ name: 'viewport', content: 'width=device-width, initial-scale=1' }],
+      link: [{ rel: 'icon', type: 'image/svg+xml', href: '/icon.svg' }],
+    },
+  },
+  vuetify: {
+    moduleOptions: { styles: true },
+    vuetifyOptions: {
+      icons: { defaultSet: 'unset' } as never,
+      theme: { defaultTheme: 'paper', themes },
+    },
+  },
+  vite: { worker: { format: 'es' }, build: { target: 'es2022' } },
+  typescript: { strict: true, tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } } },
+  nitro: {
+    esbuild: { options: { target: 'node20' } },
+    typescript: { strict: true },
+  },
+  routeRules: {
+    // A worker obeys the policy of its own response; the physics library is compiled in one.
+    '/_nuxt/**': { headers: { 'content-security-policy': "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self'", 'cache-control': 'public, max-age=31536000, immutable' } },
+  },
+  $development: {
+    hooks: {
+      'vite:extendConfig'(config: { build?: { rollupOptions?: { input?: Record<string, string> } } }, { isClient }: { isClient: boolean }) {
+        const input = config.build?.rollupOptions?.input
+        if (isClient && input?.['entry'] !== undefined) input['server'] ??= input['entry']
+      },
+    },
+  },
+} as Parameters<typeof defineNuxtConfig>[0])

@@ -1,0 +1,30 @@
+import { readdir, readFile } from 'node:fs/promises'
+import { join } from 'node:path'
+import { readProjectFile } from '../../core/simulation'
+import type { Documents, ProjectRepository } from './projects'
+
+export interface DemoProject extends Documents { readonly title: string, readonly program: string }
+
+/** The folder with the demo documents, as they are in the repository. */
+const FOLDER = process.env['MINDPATH_DEMO'] ?? 'demo'
+
+/** The projects of Gull Quay, by the names of their folders. */
+export async function readDemo(folder: string = FOLDER): Promise<readonly DemoProject[]> {
+  const root = join(folder, 'projects')
+  const names = (await readdir(root)).sort()
+  return Promise.all(names.map(async (name) => {
+    const json = async (path: string): Promise<unknown> => JSON.parse(await readFile(join(root, name, path), 'utf8'))
+    const file = readProjectFile(await json('project.json'))
+    if (!file.ok) throw new Error(`demo project ${name}: ${file.problems.map(p => `${p.path}: ${p.message}`).join('; ')}`)
+    const { title, robot, arena, task, program } = file.value
+    return {
+      title, robot: await json(robot), arena: await json(arena), task: task === undefined ? null : await json(task),
+      program: await readFile(join(root, name, program), 'utf8'),
+    }
+  }))
+}
+
+/** What a new data folder begins with; the first of the list was changed last, so that it is offered first. */
+export async function loadDemo(projects: ProjectRepository): Promise<void> {
+  for (const demo of [...await readDemo()].reverse()) await projects.create(demo.title, demo, demo.program)
+}

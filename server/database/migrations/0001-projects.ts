@@ -1,0 +1,27 @@
+import type { Kysely } from 'kysely'
+
+export async function up(db: Kysely<unknown>): Promise<void> {
+  await db.schema.createTable('projects')
+    .addColumn('id', 'text', c => c.primaryKey())
+    .addColumn('title', 'text', c => c.notNull())
+    .addColumn('created_at', 'text', c => c.notNull())
+    .addColumn('changed_at', 'text', c => c.notNull())
+    .addColumn('deleted_at', 'text')
+    .addColumn('ran_revision', 'integer')
+    .execute()
+  await db.schema.createTable('documents')
+    .addColumn('id', 'text', c => c.primaryKey())
+    .addColumn('body', 'text', c => c.notNull())
+    .execute()
+  await db.schema.createTable('revisions')
+    .addColumn('id', 'integer', c => c.primaryKey().autoIncrement())
+    .addColumn('project_id', 'text', c => c.notNull().references('projects.id'))
+    .addColumn('number', 'integer', c => c.notNull())
+    .addColumn('program', 'text', c => c.notNull())
+    .addColumn('robot', 'text', c => c.notNull().references('documents.id'))
+    .addColumn('arena', 'text', c => c.notNull().references('documents.id'))
+    .addColumn('task', 'text', c => c.references('documents.id'))
+    .addColumn('created_at', 'text', c => c.notNull())
+    .addUniqueConstraint('one_number_once', ['project_id', 'number'])
+    .execute()
+}

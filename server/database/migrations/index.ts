@@ -1,0 +1,7 @@
+import type { Migration } from 'kysely'
+import * as projects from './0001-projects'
+
+/** In the order in which they are applied. One that has landed never changes. */
+export const MIGRATIONS: Readonly<Record<string, Migration>> = {
+  '0001-projects': projects,
+}

@@ -1,0 +1,38 @@
+import type { Generated } from 'kysely'
+
+/** The tables as they are after the last migration. Times are ISO 8601 in UTC. */
+export interface Database {
+  projects: ProjectTable
+  documents: DocumentTable
+  revisions: RevisionTable
+}
+
+export interface ProjectTable {
+  id: string
+  title: string
+  created_at: string
+  changed_at: string
+  /** null while it is there; deleting can be undone. */
+  deleted_at: string | null
+  /** Number of the last revision that ran; null before the first run. */
+  ran_revision: number | null
+}
+
+/** Robot, arena and task documents, kept once each by the fingerprint of their text. */
+export interface DocumentTable {
+  id: string
+  body: string
+}
+
+/** Everything that was ever saved of a project. */
+export interface RevisionTable {
+  id: Generated<number>
+  project_id: string
+  /** From 1, without gaps, per project. */
+  number: number
+  program: string
+  robot: string
+  arena: string
+  task: string | null
+  created_at: string
+}
