@@ -1,5 +1,5 @@
 import type { Robot } from '~~/core/robot'
-import type { RobotLooks } from './stage'
+import type { RobotLooks } from './picture'
 
 /** A robot as the stage draws it. */
 export function robotLooks(robot: Robot): RobotLooks {

@@ -2,24 +2,8 @@ import * as THREE from 'three'
 import type { Arena, Layout, PlacedPiece } from '~~/core/arena'
 import type { RobotFacts } from '~~/core/robot'
 import type { TapeLayout } from '~~/core/tape'
+import type { Picture, RobotLooks } from './picture'
 import { deviceColor } from './readings'
-
-/** What the stage needs of a robot's body, metres. Places are forward, left and up from the floor. */
-export interface RobotLooks {
-  readonly length: number
-  readonly width: number
-  readonly height: number
-  readonly clearance: number
-  readonly wheel: { readonly radius: number, readonly width: number, readonly track: number, readonly forward: number }
-  readonly devices: readonly {
-    readonly name: string, readonly kind: string, readonly forward: number, readonly left: number, readonly up: number, readonly yaw: number
-    /** Radians; null for what has no cone. */
-    readonly cone: number | null
-    readonly pad: { readonly width: number, readonly height: number } | null
-  }[]
-}
-
-export type View = 'above' | 'perspective'
 
 interface BeamShape { readonly group: THREE.Group, readonly fan: THREE.Mesh, readonly dot: THREE.Mesh }
 
@@ -31,15 +15,11 @@ const SLOW_FRAME = 42
 const FAST_FRAME = 22
 const COARSEST = 0.4
 
-/**
- * The arena in three dimensions. It holds no state of the run: it draws the row that it is
- * given. The picture's fineness adapts to how long frames really take.
- */
-export class Stage {
+/** The arena in three dimensions. The picture's fineness adapts to how long frames really take. */
+export class Stage implements Picture {
   private readonly renderer: THREE.WebGLRenderer
   private readonly scene = new THREE.Scene()
-  private readonly above = new THREE.OrthographicCamera(-1, 1, 1, -1, 0.1, 40)
-  private readonly perspective = new THREE.PerspectiveCamera(38, 1, 0.05, 60)
+  private readonly camera = new THREE.PerspectiveCamera(38, 1, 0.05, 60)
   private readonly robot = new THREE.Group()
   private readonly wheels: THREE.Object3D[] = []
   private readonly pads = new Map<string, THREE.MeshLambertMaterial>()
@@ -50,14 +30,12 @@ export class Stage {
   private readonly disposables: { dispose(): void }[] = []
   private arena: Arena | null = null
   private layout: TapeLayout | null = null
-  private looks: RobotLooks | null = null
   private facts: RobotFacts | null = null
   private fineness = 1
   private lastFrame = 0
   private frameTime = 30
   private width = 1
   private height = 1
-  view: View = 'above'
   /** Angle and height from which perspective looks, radians. */
   private orbit = { around: -0.75, up: 0.72, zoom: 1 }
 
@@ -72,15 +50,13 @@ export class Stage {
     geometry.setDrawRange(0, 0)
     this.trail = new THREE.Points(geometry, new THREE.PointsMaterial({ color: color('signal'), size: 3, sizeAttenuation: false, transparent: true, opacity: 0.55 }))
     this.trail.frustumCulled = false
-    this.perspective.up.set(0, 0, 1)
+    this.camera.up.set(0, 0, 1)
   }
 
-  /** Builds the picture of an arena and a robot; what stood there before is gone. */
   build(arena: Arena, placed: Layout, layout: TapeLayout, facts: RobotFacts, looks: RobotLooks): void {
     this.clear()
     this.arena = arena
     this.layout = layout
-    this.looks = looks
     this.facts = facts
     this.scene.background = new THREE.Color(this.color(arena.surround === 'water' ? 'water' : 'ground'))
     this.buildGround(arena)
@@ -215,7 +191,6 @@ export class Stage {
     }
   }
 
-  /** Shows the world as a row of the tape has it; `pathOf` gives places of the trail by tick. */
   draw(row: Float64Array, tick: number, pathOf: (tick: number) => Float64Array | null): void {
     const { layout, facts } = this
     if (layout === null || facts === null) return
@@ -247,7 +222,6 @@ export class Stage {
       material.emissive.set(pressed ? this.color('signal') : '#000000')
     }
     this.drawTrail(tick, pathOf, b)
-    if (this.view === 'perspective') this.frame()
     this.render()
   }
 
@@ -276,7 +250,7 @@ export class Stage {
       if (this.frameTime > SLOW_FRAME && this.fineness > COARSEST) this.setFineness(this.fineness - 0.1)
       else if (this.frameTime < FAST_FRAME && this.fineness < 1) this.setFineness(this.fineness + 0.05)
     }
-    this.renderer.render(this.scene, this.view === 'above' ? this.above : this.perspective)
+    this.renderer.render(this.scene, this.camera)
   }
 
   private setFineness(value: number): void {
@@ -285,14 +259,13 @@ export class Stage {
     this.applySize()
   }
 
-  /** The place on the page changed its size, page pixels. */
   resize(width: number, height: number): void {
     if (width < 2 || height < 2) return
     this.width = width
     this.height = height
     this.applySize()
     this.frame()
-    this.renderer.render(this.scene, this.view === 'above' ? this.above : this.perspective)
+    this.renderer.render(this.scene, this.camera)
   }
 
   private applySize(): void {
@@ -300,7 +273,6 @@ export class Stage {
     this.renderer.setSize(this.width, this.height, false)
   }
 
-  /** Turns and lifts the eye of the perspective. */
   turnEye(around: number, up: number): void {
     this.orbit.around += around
     this.orbit.up = Math.min(1.45, Math.max(0.12, this.orbit.up + up))
@@ -312,35 +284,20 @@ export class Stage {
     this.frame()
   }
 
-  setView(view: View): void {
-    this.view = view
-    this.orbit.zoom = 1
-    this.frame()
-  }
-
-  /** Puts the cameras so that the whole arena is seen. */
+  /** Puts the camera so that the whole arena is seen. */
   private frame(): void {
     const size = this.arena?.size ?? [2, 2]
-    const margin = 0.14
     const aspect = this.width / this.height
-    const half = Math.max((size[0] / 2 + margin) / aspect, size[1] / 2 + margin) * this.orbit.zoom
-    this.above.left = -half * aspect
-    this.above.right = half * aspect
-    this.above.top = half
-    this.above.bottom = -half
-    this.above.position.set(size[0] / 2, size[1] / 2, 10)
-    this.above.lookAt(size[0] / 2, size[1] / 2, 0)
-    this.above.updateProjectionMatrix()
     const distance = Math.max(size[0] / Math.max(aspect, 0.4), size[1]) * 1.45 * this.orbit.zoom + 0.4
     const { around, up } = this.orbit
-    this.perspective.aspect = aspect
-    this.perspective.position.set(
+    this.camera.aspect = aspect
+    this.camera.position.set(
       size[0] / 2 + Math.sin(around) * Math.cos(up) * distance,
       size[1] / 2 - Math.cos(around) * Math.cos(up) * distance,
       Math.sin(up) * distance,
     )
-    this.perspective.lookAt(size[0] / 2, size[1] / 2, 0.02)
-    this.perspective.updateProjectionMatrix()
+    this.camera.lookAt(size[0] / 2, size[1] / 2, 0.02)
+    this.camera.updateProjectionMatrix()
   }
 
   dispose(): void {

@@ -100,7 +100,9 @@ function describe(program: Compiled, text: string): OpenedProgram {
   const rules = program.rules.map(r => ({ line: r.line, lastLine: placeOf(text, r.range.to).line, urgency: r.urgency, live: r.live, lane: 0, mode: '' }))
   program.lanes.forEach((lane, l) => {
     for (const rule of lane.above) rules[rule.number] = { ...rules[rule.number]!, lane: l }
-    for (const mode of lane.modes) for (const rule of mode.rules) rules[rule.number] = { ...rules[rule.number]!, lane: l, mode: mode.name }
+    // A lane without modes has its rules in one that nobody named.
+    const unnamed = lane.modes.length === 1 && lane.modes[0]!.name === 'main'
+    for (const mode of lane.modes) for (const rule of mode.rules) rules[rule.number] = { ...rules[rule.number]!, lane: l, mode: unnamed ? '' : mode.name }
   })
   return {
     text, rules, steps: program.steps.map(s => ({ line: s.line })),

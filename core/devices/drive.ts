@@ -196,7 +196,8 @@ export class WheelDrive {
       if (wheel.target === 0 && wanted === 0) return this.brake(wheel, BRAKE_SHARE, dt)
       const error = (wheel.target - wheel.spin * radius) / topSpeed
       wheel.sum = clamp(wheel.sum + error * REGULATOR_I * dt, -1, 1)
-      power = clamp(wheel.target / topSpeed + error * REGULATOR_P + wheel.sum, -1, 1)
+      // The regulator knows its motors' dead zone and steps over it.
+      power = clamp(wheel.target / topSpeed + Math.sign(wheel.target) * deadZone + error * REGULATOR_P + wheel.sum, -1, 1)
     } else if (mode === WHEEL_MODE.power) {
       if (Math.abs(command) > 1.0001) this.clipped = true
       power = clamp(command, -1, 1)

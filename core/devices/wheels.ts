@@ -26,6 +26,8 @@ const NEAR_ANGLE = 0.6 * Math.PI / 180
 const STANDING = 0.01
 /** How hard the last stretch is closed, per second: as fast as the motors settle. */
 const CLOSING = 7
+/** The slowest approach, metres a second at the wheel: motors stick below. */
+const CREEP = 0.02
 /** Turning back towards a held heading, per second. */
 const HEADING_GAIN = 4
 
@@ -98,10 +100,13 @@ function bendOf(slots: ReadonlyMap<string, PlannedSlot>, s: Senses): { begin(m: 
   }
 }
 
-/** The speed at which what remains is closed: fast, then braking at the drive's own rate, then gently. */
-function closingSpeed(remaining: number, fastest: number, braking: number): number {
+/**
+ * The speed at which what remains is closed: fast, then braking at the drive's own rate, then
+ * gently, but never so slowly that the motors stick.
+ */
+function closingSpeed(remaining: number, fastest: number, braking: number, slowest: number): number {
   const size = Math.abs(remaining)
-  const speed = Math.min(Math.abs(fastest), Math.sqrt(2 * braking * size), size * CLOSING)
+  const speed = Math.min(Math.abs(fastest), Math.max(slowest, Math.min(Math.sqrt(2 * braking * size), size * CLOSING)))
   return remaining < 0 ? -speed : speed
 }
 
@@ -148,7 +153,7 @@ const drive: DeviceStep = {
         const speed = fastest(m)
         if (Math.abs(remaining) <= NEAR) m.cells[at + 2] = 1
         if (m.cells[at + 2] === 1) steer(m, s, 0, 0)
-        else steer(m, s, closingSpeed(remaining, speed, s.settings.acceleration), bend.rate(m, at))
+        else steer(m, s, closingSpeed(remaining, speed, s.settings.acceleration, CREEP), bend.rate(m, at))
       },
       done: (m, at) => m.cells[at + 2] === 1 && Math.abs(m.raw[s.speed]!) < STANDING,
     }
@@ -170,7 +175,7 @@ function boundedTurn(s: Senses, angleOf: NumberOf, fastest: NumberOf): StepPlan 
       const remaining = m.cells[at]! - m.raw[s.turned]!
       if (Math.abs(remaining) <= NEAR_ANGLE) m.cells[at + 1] = 1
       if (m.cells[at + 1] === 1) steer(m, s, 0, 0)
-      else steer(m, s, 0, closingSpeed(remaining, fastest(m), 2 * s.settings.acceleration / s.settings.track))
+      else steer(m, s, 0, closingSpeed(remaining, fastest(m), 2 * s.settings.acceleration / s.settings.track, 2 * CREEP / s.settings.track))
     },
     done: (m, at) => m.cells[at + 1] === 1 && Math.abs(m.raw[s.rate]!) * s.settings.track < 2 * STANDING,
   }

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed, nextTick, onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'vue'
 import { readRobot } from '~~/core/robot'
+import type { Picture } from '~/bench/picture'
+import { Plan } from '~/bench/plan'
 import { robotLooks } from '~/bench/robot-looks'
-import type { Stage, View } from '~/bench/stage'
 import { useColors } from '~/composables/useColors'
 import { useKept } from '~/composables/useKept'
 import { useLive } from '~/composables/useLive'
@@ -10,64 +11,81 @@ import { useBenchStore } from '~/stores/bench'
 import { useProjectStore } from '~/stores/project'
 
 /** The arena, live, and how far the task's goals are. */
+type View = 'above' | 'perspective'
+
 const bench = useBenchStore()
 const project = useProjectStore()
 const colors = useColors()
-const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
+const place = useTemplateRef<HTMLElement>('place')
 const view = useKept<View>('view', 'above')
 const failed = shallowRef<string | null>(null)
-let stage: Stage | null = null
+let picture: Picture | null = null
 let observer: ResizeObserver | null = null
 let built: unknown = null
+let wanted = 0
 
 const { now } = useLive(60, () => {
   const { opened, row, tape } = bench
-  if (stage === null || opened === null || row === null || tape === null) return
+  if (picture === null || opened === null || row === null || tape === null) return
   if (built !== opened) build()
-  stage.draw(row, bench.shownTick, tick => tape.row(tick))
+  picture.draw(row, bench.shownTick, tick => tape.row(tick))
 })
 
-onMounted(async () => {
-  // Three dimensions are loaded when there is something to show in them.
-  const { Stage } = await import('~/bench/stage')
-  await nextTick()
-  if (canvas.value === null) return
-  try {
-    stage = new Stage(canvas.value, name => colors.value(name))
-  } catch {
-    failed.value = 'This browser cannot draw in three dimensions (WebGL is off). Everything else works.'
-    return
-  }
-  stage.setView(view.value)
+onMounted(() => {
   observer = new ResizeObserver(([entry]) => {
-    if (entry !== undefined) stage?.resize(entry.contentRect.width, entry.contentRect.height)
+    if (entry !== undefined) picture?.resize(entry.contentRect.width, entry.contentRect.height)
     now()
   })
-  observer.observe(canvas.value.parentElement!)
-  now()
+  observer.observe(place.value!)
+  void show(view.value)
 })
 onBeforeUnmount(() => {
   observer?.disconnect()
-  stage?.dispose()
+  picture?.dispose()
 })
 watch(colors, () => { built = null; now() })
-watch(view, (v) => { stage?.setView(v); now() })
+watch(view, v => show(v))
+
+/** Makes the picture for a view. A canvas keeps its kind, so each view has one of its own. */
+async function show(v: View): Promise<void> {
+  const mine = ++wanted
+  const canvas = document.createElement('canvas')
+  canvas.setAttribute('role', 'img')
+  canvas.setAttribute('aria-label', v === 'above' ? 'The arena from above' : 'The arena in three dimensions')
+  const color = (name: string): string => colors.value(name)
+  let next: Picture
+  try {
+    // Three dimensions are loaded when somebody wants to see them.
+    next = v === 'above' ? new Plan(canvas, color) : new (await import('~/bench/stage')).Stage(canvas, color)
+    failed.value = null
+  } catch {
+    failed.value = 'This browser cannot draw in three dimensions (WebGL is off). The view from above works without.'
+    return
+  }
+  if (mine !== wanted || place.value === null) { next.dispose(); return }
+  picture?.dispose()
+  picture = next
+  built = null
+  place.value.replaceChildren(canvas)
+  picture.resize(place.value.clientWidth, place.value.clientHeight)
+  now()
+}
 
 function build(): void {
   const { opened } = bench
   const robot = readRobot(project.data?.robot)
-  if (opened === null || !robot.ok || stage === null) return
-  stage.build(opened.arena, opened.placed, opened.layout, opened.facts, robotLooks(robot.value))
+  if (opened === null || !robot.ok || picture === null) return
+  picture.build(opened.arena, opened.placed, opened.layout, opened.facts, robotLooks(robot.value))
   built = opened
 }
 
 function drag(event: PointerEvent): void {
-  if (event.buttons !== 1 || view.value !== 'perspective') return
-  stage?.turnEye(-event.movementX * 0.006, event.movementY * 0.005)
+  if (event.buttons !== 1) return
+  picture?.turnEye(-event.movementX * 0.006, event.movementY * 0.005)
   now()
 }
 function wheel(event: WheelEvent): void {
-  stage?.zoom(event.deltaY > 0 ? 1.08 : 1 / 1.08)
+  picture?.zoom(event.deltaY > 0 ? 1.08 : 1 / 1.08)
   now()
 }
 
@@ -98,7 +116,7 @@ defineExpose({ setView: (v: View) => { view.value = v } })
       </div>
     </header>
     <div class="stage" @pointermove="drag" @wheel.prevent="wheel">
-      <canvas ref="canvas" aria-label="The arena" role="img" />
+      <div ref="place" class="place" />
       <p v-if="failed !== null" class="failed">{{ failed }}</p>
       <div v-if="bench.problems.length > 0" class="card problems" role="alert">
         <b>This cannot be built:</b>
@@ -124,7 +142,8 @@ defineExpose({ setView: (v: View) => { view.value = v } })
 .views button { padding: 3px 10px; border-radius: 4px; color: var(--muted); font-weight: 600; }
 .views button[aria-pressed=true] { background: var(--field); color: var(--ink); }
 .stage { position: relative; flex: 1; min-height: 0; overflow: hidden; background: var(--ground); }
-canvas { position: absolute; inset: 0; width: 100%; height: 100%; display: block; touch-action: none; }
+.place { position: absolute; inset: 0; }
+.place :deep(canvas) { position: absolute; inset: 0; width: 100%; height: 100%; display: block; touch-action: none; }
 .card { position: absolute; left: 10px; background: color-mix(in srgb, var(--panel) 94%, transparent); border: 1px solid var(--line); border-radius: 5px; padding: 7px 11px; max-width: calc(100% - 20px); }
 .goals { bottom: 10px; }
 .problems { top: 10px; border-color: var(--error); }

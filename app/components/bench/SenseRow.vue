@@ -91,7 +91,7 @@ watch([colors, mine], now)
 </script>
 
 <template>
-  <li class="row" :data-device="device.name">
+  <li class="row" :data-device="device.name" :title="main.spec.summary">
     <div class="head">
       <span class="swatch" :style="{ background: `rgb(var(--v-theme-${color}))` }" />
       <b class="name">{{ device.name }}</b>
@@ -102,7 +102,7 @@ watch([colors, mine], now)
       <span v-else class="figure mono" :class="{ words: unit === '' }"><span data-figure>{{ figure }}</span> <small>{{ unit }}</small></span>
       <canvas ref="canvas" class="trace" aria-hidden="true" />
     </div>
-    <div class="small uses" :title="uses">{{ uses || main.spec.summary }}</div>
+    <div v-if="uses !== ''" class="small uses" :title="uses">{{ uses }}</div>
   </li>
 </template>
 

@@ -1,0 +1,297 @@
+import type { Arena, Layout, PlacedPiece } from '~~/core/arena'
+import type { RobotFacts } from '~~/core/robot'
+import type { TapeLayout } from '~~/core/tape'
+import { deviceColor } from './readings'
+import type { Picture, RobotLooks } from './picture'
+
+/** Places of the trail that are drawn, and every how many ticks one is taken. */
+const TRAIL_POINTS = 700
+const TRAIL_STRIDE = 6
+/** Free room around the arena, metres. */
+const MARGIN = 0.14
+
+/**
+ * The arena from above, drawn flat: an exact plan at every size, sharp and quick also where
+ * there is no graphics card. What does not move is drawn once and kept.
+ */
+export class Plan implements Picture {
+  private readonly ctx: CanvasRenderingContext2D
+  private readonly still = document.createElement('canvas')
+  private stillValid = false
+  private arena: Arena | null = null
+  private layout: TapeLayout | null = null
+  private facts: RobotFacts | null = null
+  private looks: RobotLooks | null = null
+  private fixed: PlacedPiece[] = []
+  private loose: PlacedPiece[] = []
+  private width = 1
+  private height = 1
+  private zoomed = 1
+  private ratio = 1
+
+  constructor(private readonly canvas: HTMLCanvasElement, private readonly color: (name: string) => string) {
+    const ctx = canvas.getContext('2d')
+    if (ctx === null) throw new Error('no canvas')
+    this.ctx = ctx
+  }
+
+  build(arena: Arena, placed: Layout, layout: TapeLayout, facts: RobotFacts, looks: RobotLooks): void {
+    this.arena = arena
+    this.layout = layout
+    this.facts = facts
+    this.looks = looks
+    this.fixed = placed.pieces.filter(p => p.fixed)
+    this.loose = layout.pieceNames.map(name => placed.pieces.find(p => p.name === name)!)
+    this.stillValid = false
+  }
+
+  resize(width: number, height: number): void {
+    if (width < 2 || height < 2) return
+    this.ratio = globalThis.devicePixelRatio || 1
+    this.width = width
+    this.height = height
+    this.canvas.width = this.still.width = Math.round(width * this.ratio)
+    this.canvas.height = this.still.height = Math.round(height * this.ratio)
+    this.stillValid = false
+  }
+
+  zoom(factor: number): void {
+    this.zoomed = Math.min(3, Math.max(0.3, this.zoomed * factor))
+    this.stillValid = false
+  }
+
+  turnEye(): void { /* A plan has no eye to turn. */ }
+
+  dispose(): void { this.stillValid = false }
+
+  /** Page pixels per metre. */
+  private get scale(): number {
+    const size = this.arena?.size ?? [2, 2]
+    return Math.min(this.width / (size[0] + 2 * MARGIN), this.height / (size[1] + 2 * MARGIN)) / this.zoomed
+  }
+
+  /** Metres from here on: x east, y north. */
+  private inMetres(ctx: CanvasRenderingContext2D): void {
+    const size = this.arena!.size
+    const s = this.scale * this.ratio
+    ctx.setTransform(s, 0, 0, -s, this.canvas.width / 2 - size[0] / 2 * s, this.canvas.height / 2 + size[1] / 2 * s)
+  }
+
+  private drawStill(): void {
+    const { arena } = this
+    const ctx = this.still.getContext('2d')
+    if (arena === null || ctx === null) return
+    const { color } = this
+    ctx.setTransform(this.ratio, 0, 0, this.ratio, 0, 0)
+    ctx.fillStyle = color(arena.surround === 'water' ? 'water' : 'ground')
+    ctx.fillRect(0, 0, this.width, this.height)
+    if (arena.surround === 'water') this.waves(ctx)
+    this.inMetres(ctx)
+    const thin = 1 / this.scale
+    for (const deck of arena.decks) {
+      ctx.save()
+      ctx.translate(deck.at[0], deck.at[1])
+      ctx.rotate(-deck.turn)
+      const [w, h] = deck.size
+      ctx.fillStyle = color('deck')
+      ctx.fillRect(-w / 2, -h / 2, w, h)
+      ctx.strokeStyle = color('plank')
+      ctx.lineWidth = thin
+      ctx.beginPath()
+      // A seam every 20 cm, so that distance can be judged.
+      for (let y = 0.2; y < h - 0.01; y += 0.2) { ctx.moveTo(-w / 2, y - h / 2); ctx.lineTo(w / 2, y - h / 2) }
+      ctx.stroke()
+      ctx.restore()
+    }
+    for (const patch of arena.patches) {
+      ctx.save()
+      ctx.translate(patch.at[0], patch.at[1])
+      ctx.rotate(-patch.turn)
+      ctx.fillStyle = color(`paint-${patch.color}`)
+      if (patch.shape === 'disc') {
+        ctx.beginPath()
+        ctx.arc(0, 0, patch.size[0] / 2, 0, 2 * Math.PI)
+        ctx.fill()
+      } else ctx.fillRect(-patch.size[0] / 2, -patch.size[1] / 2, patch.size[0], patch.size[1])
+      ctx.restore()
+    }
+    ctx.strokeStyle = color('wall')
+    ctx.lineCap = 'square'
+    for (const wall of arena.walls) {
+      ctx.lineWidth = wall.thickness
+      ctx.beginPath()
+      ctx.moveTo(wall.from[0], wall.from[1])
+      ctx.lineTo(wall.to[0], wall.to[1])
+      ctx.stroke()
+    }
+    for (const piece of this.fixed) this.piece(ctx, piece, piece.at[0], piece.at[1], -piece.turn)
+    this.stillValid = true
+  }
+
+  private waves(ctx: CanvasRenderingContext2D): void {
+    ctx.strokeStyle = this.color('wave')
+    ctx.lineWidth = 1.5
+    ctx.beginPath()
+    for (let y = 8; y < this.height; y += 22) {
+      ctx.moveTo(0, y)
+      for (let x = 0; x < this.width; x += 34) {
+        ctx.quadraticCurveTo(x + 8.5, y - 6, x + 17, y)
+        ctx.quadraticCurveTo(x + 25.5, y + 6, x + 34, y)
+      }
+    }
+    ctx.stroke()
+  }
+
+  private piece(ctx: CanvasRenderingContext2D, piece: PlacedPiece, x: number, y: number, yaw: number): void {
+    const { body } = piece
+    ctx.save()
+    ctx.translate(x, y)
+    ctx.rotate(yaw)
+    ctx.fillStyle = this.color(`paint-${piece.color}`)
+    ctx.strokeStyle = this.color('ink')
+    ctx.lineWidth = 1.2 / this.scale
+    ctx.beginPath()
+    if (body.shape === 'cylinder') ctx.arc(0, 0, body.diameter / 2, 0, 2 * Math.PI)
+    else ctx.rect(-body.length / 2, -body.width / 2, body.length, body.width)
+    ctx.fill()
+    ctx.globalAlpha = 0.6
+    ctx.stroke()
+    if (body.shape === 'cylinder') {
+      ctx.beginPath()
+      ctx.arc(0, 0, body.diameter * 0.32, 0, 2 * Math.PI)
+      ctx.globalAlpha = 0.25
+      ctx.strokeStyle = this.color('paint-white')
+      ctx.stroke()
+    }
+    ctx.restore()
+  }
+
+  draw(row: Float64Array, tick: number, pathOf: (tick: number) => Float64Array | null): void {
+    const { ctx, layout, facts, looks } = this
+    if (layout === null || facts === null || looks === null) return
+    if (!this.stillValid) this.drawStill()
+    ctx.setTransform(1, 0, 0, 1, 0, 0)
+    ctx.drawImage(this.still, 0, 0)
+    this.inMetres(ctx)
+    this.trail(tick, pathOf, layout.body)
+    this.loose.forEach((piece, i) => {
+      const p = layout.pieces + 7 * i
+      const sunk = row[p + 2]! < -0.05
+      ctx.globalAlpha = sunk ? 0.35 : 1
+      this.piece(ctx, piece, row[p]!, row[p + 1]!, yawAt(row, p + 3))
+    })
+    ctx.globalAlpha = 1
+    layout.beamDevices.forEach((name, i) => this.beam(row, layout.beams + 7 * i, name))
+    this.robot(row, layout, facts, looks)
+  }
+
+  private trail(tick: number, pathOf: (tick: number) => Float64Array | null, body: number): void {
+    const { ctx } = this
+    const r = 1.6 / this.scale
+    ctx.fillStyle = this.color('signal')
+    ctx.globalAlpha = 0.5
+    ctx.beginPath()
+    const first = Math.max(0, tick - TRAIL_POINTS * TRAIL_STRIDE)
+    let px = Infinity
+    let py = Infinity
+    for (let t = first - first % TRAIL_STRIDE; t <= tick; t += TRAIL_STRIDE) {
+      const row = pathOf(t)
+      if (row === null) continue
+      const x = row[body]!
+      const y = row[body + 1]!
+      // Dots as far apart as a person can tell them, so that standing leaves one.
+      if (Math.abs(x - px) + Math.abs(y - py) < 0.02) continue
+      px = x
+      py = y
+      ctx.moveTo(x + r, y)
+      ctx.arc(x, y, r, 0, 2 * Math.PI)
+    }
+    ctx.fill()
+    ctx.globalAlpha = 1
+  }
+
+  private beam(row: Float64Array, at: number, name: string): void {
+    const { ctx } = this
+    const cone = this.looks!.devices.find(d => d.name === name)?.cone ?? 0.05
+    const ox = row[at]!
+    const oy = row[at + 1]!
+    const dx = row[at + 3]! - ox
+    const dy = row[at + 4]! - oy
+    const length = Math.hypot(dx, dy)
+    const yaw = Math.atan2(dy, dx)
+    const met = row[at + 6] === 1
+    ctx.fillStyle = this.color(deviceColor(this.facts!, name))
+    ctx.globalAlpha = met ? 0.22 : 0.09
+    ctx.beginPath()
+    ctx.moveTo(ox, oy)
+    ctx.arc(ox, oy, length, yaw - cone / 2, yaw + cone / 2)
+    ctx.closePath()
+    ctx.fill()
+    ctx.globalAlpha = 1
+    if (!met) return
+    ctx.strokeStyle = ctx.fillStyle
+    ctx.lineWidth = 2 / this.scale
+    ctx.beginPath()
+    ctx.arc(ox, oy, length, yaw - cone / 2, yaw + cone / 2)
+    ctx.stroke()
+    ctx.beginPath()
+    ctx.arc(row[at + 3]!, row[at + 4]!, 4 / this.scale, 0, 2 * Math.PI)
+    ctx.fill()
+  }
+
+  private robot(row: Float64Array, layout: TapeLayout, facts: RobotFacts, looks: RobotLooks): void {
+    const { ctx, color } = this
+    const b = layout.body
+    ctx.save()
+    ctx.translate(row[b]!, row[b + 1]!)
+    ctx.rotate(yawAt(row, b + 3))
+    ctx.lineWidth = 2 / this.scale
+    const { wheel } = looks
+    ctx.fillStyle = color('tyre')
+    for (const side of [1, -1]) {
+      ctx.beginPath()
+      ctx.roundRect(wheel.forward - wheel.radius, side * wheel.track / 2 - wheel.width / 2, wheel.radius * 2, wheel.width, wheel.width / 3)
+      ctx.fill()
+    }
+    ctx.fillStyle = color('hull')
+    ctx.strokeStyle = color('tyre')
+    ctx.beginPath()
+    ctx.roundRect(-looks.length / 2, -looks.width / 2, looks.length, looks.width, 0.018)
+    ctx.fill()
+    ctx.stroke()
+    ctx.fillStyle = color('tyre')
+    ctx.beginPath()
+    ctx.moveTo(0.026, 0)
+    ctx.lineTo(-0.022, 0.024)
+    ctx.lineTo(-0.022, -0.024)
+    ctx.fill()
+    for (const device of looks.devices) {
+      const known = facts.devices.find(d => d.name === device.name)
+      ctx.save()
+      ctx.translate(device.forward, device.left)
+      ctx.rotate(device.yaw)
+      ctx.fillStyle = color(deviceColor(facts, device.name))
+      if (device.pad !== null) {
+        const pressed = known !== undefined && row[layout.readings + known.first] === 1
+        if (pressed) ctx.fillStyle = color('signal')
+        const thick = pressed ? 0.02 : 0.012
+        ctx.fillRect(0, -device.pad.width / 2, thick, device.pad.width)
+      } else {
+        ctx.beginPath()
+        ctx.arc(0, 0, 0.011, 0, 2 * Math.PI)
+        ctx.fill()
+      }
+      ctx.restore()
+    }
+    ctx.restore()
+  }
+}
+
+/** Heading of a pose in a row whose quaternion starts at `q`. */
+function yawAt(row: Float64Array, q: number): number {
+  const x = row[q]!
+  const y = row[q + 1]!
+  const z = row[q + 2]!
+  const w = row[q + 3]!
+  return Math.atan2(2 * (w * z + x * y), 1 - 2 * (y * y + z * z))
+}
