@@ -163,7 +163,6 @@ export class ExpressionCompiler {
           case '>=': return m => l(m) >= r(m)
         }
       }
-      // eslint-disable-next-line no-fallthrough
       case 'between': {
         const v = this.compared(e.value, names)
         const low = this.compared(e.low, names)

@@ -1,0 +1,90 @@
+import { readFileSync } from 'node:fs'
+import { checkProgram, compileProgram, type Diagnostic } from '../../core/language'
+import { factsOf, readRobot, type Robot, type RobotFacts } from '../../core/robot'
+import { Simulation, readProject, type ProjectParts } from '../../core/simulation'
+import { Vm, type VmEvent } from '../../core/vm'
+
+/** What several tests stand on: the demo robot, programs that must run, scripted courses. */
+
+export const demo = (path: string): unknown => JSON.parse(readFileSync(new URL(`../../demo/${path}`, import.meta.url), 'utf8'))
+export const demoText = (path: string): string => readFileSync(new URL(`../../demo/${path}`, import.meta.url), 'utf8')
+
+export function limpet(): Robot {
+  const read = readRobot(demo('robots/limpet.json'))
+  if (!read.ok) throw new Error(JSON.stringify(read.problems))
+  return read.value
+}
+
+export const facts: RobotFacts = factsOf(limpet())
+
+/** The program, compiled; throws what the checker says where it cannot run. */
+export function compile(text: string) {
+  const checked = checkProgram(text, facts)
+  if (!checked.runs) throw new Error(checked.diagnostics.map(d => `${d.code}: ${d.message}`).join('\n'))
+  return compileProgram(checked.analysis)
+}
+
+export const codesOf = (text: string): string[] => checkProgram(text, facts).diagnostics.map(d => d.code)
+export const diagnosticsOf = (text: string): readonly Diagnostic[] => checkProgram(text, facts).diagnostics
+
+/** Column of a reading by its name. */
+export function column(name: string): number {
+  const [device, reading] = name.split('.') as [string, string]
+  const found = facts.devices.find(d => d.name === device)!
+  return found.first + found.readings.findIndex(r => r.name === reading)
+}
+
+export interface Moment {
+  /** The command to the wheels: "brake", "speed 0.20 0.20", "power 0.4 0.1". */
+  readonly command: string
+  /** Urgency of the rule in control: 0 when none is. */
+  readonly rule: number
+  readonly mode: string
+  readonly events: readonly VmEvent[]
+}
+
+const MODES = ['brake', 'coast', 'speed', 'power']
+
+/**
+ * Plays a program against a scripted course of readings, one set a tick (each stays until it
+ * is changed), and tells what came of every tick. Every device looks every tick.
+ */
+export function play(text: string, course: readonly Readonly<Record<string, number>>[], seed = 1): Moment[] {
+  const program = compile(text)
+  const vm = new Vm(program, facts, seed)
+  const raw = new Float64Array(facts.readingCount)
+  const looks = new Float64Array(facts.readingCount)
+  raw[column('sonar.distance')] = Infinity
+  return course.map((set) => {
+    for (const [name, value] of Object.entries(set)) raw[column(name)] = value
+    for (const d of facts.devices) looks[d.first] = looks[d.first]! + 1
+    vm.run({ raw, looks, still: true })
+    const [mode, left, right] = vm.commands
+    const lane = vm.lane(0)
+    const name = MODES[mode!]!
+    return {
+      command: name === 'brake' || name === 'coast' ? name : `${name} ${left!.toFixed(2)} ${right!.toFixed(2)}`,
+      rule: lane.rule === -1 ? 0 : program.rules[lane.rule]!.urgency,
+      mode: lane.mode === -1 ? '' : program.lanes[0]!.modes[lane.mode]!.name,
+      events: [...vm.events],
+    }
+  })
+}
+
+/** The same set of readings for a number of ticks. */
+export const hold = (ticks: number, set: Readonly<Record<string, number>> = {}): Readonly<Record<string, number>>[] =>
+  Array.from({ length: ticks }, (_, i) => i === 0 ? set : {})
+
+/** A demo project's robot, arena and task. */
+export function demoParts(arena: string, task: string | null): ProjectParts {
+  const read = readProject({ robot: demo('robots/limpet.json'), arena: demo(`arenas/${arena}.json`), task: task === null ? null : demo(`tasks/${task}.json`) })
+  if (!read.ok) throw new Error(JSON.stringify(read.problems))
+  return read.value
+}
+
+export function simulate(parts: ProjectParts, program: string | null, options: { seed?: number, realism?: 'ideal' | 'typical' | 'rough', limit?: number } = {}): Simulation {
+  return new Simulation({
+    ...parts, program: program === null ? null : compile(program),
+    seed: options.seed ?? 1, realism: options.realism ?? 'typical', limit: options.limit ?? parts.task?.limit ?? 20,
+  })
+}

@@ -1,0 +1,19 @@
+import { fileURLToPath } from 'node:url'
+import { defineConfig } from 'vitest/config'
+
+const alias = { '~~': fileURLToPath(new URL('.', import.meta.url)), '~': fileURLToPath(new URL('./app', import.meta.url)) }
+
+export default defineConfig({
+  test: {
+    projects: [
+      { resolve: { alias }, test: { name: 'unit', include: ['tests/unit/**/*.test.ts'], environment: 'node', testTimeout: 60_000 } },
+      {
+        resolve: { alias },
+        test: {
+          name: 'e2e', include: ['tests/e2e/**/*.test.ts'], environment: 'node', globalSetup: ['tests/e2e/setup.ts'],
+          fileParallelism: false, testTimeout: 90_000, hookTimeout: 90_000,
+        },
+      },
+    ],
+  },
+})
