@@ -8,11 +8,20 @@ export interface GrippingWheel {
   readonly radius: number
   /** N s that the floor can give within this step, in any direction. */
   readonly limit: number
+  /** kg m² that turning it takes, motor and brake included. */
+  readonly inertia: number
   spin: number
   /** N s given so far, along and across the wheel. */
   along: number
   across: number
 }
+
+/**
+ * A change of speed within one step beyond this is a blow, not a push that goes on: metres a
+ * second, radians a second.
+ */
+const SUDDEN = 0.05
+const SUDDEN_TURN = 0.5
 
 /**
  * Works out the impulses of a flat floor on a rigid body within one step: the sequential
@@ -29,6 +38,14 @@ export class ContactSolver {
   private wz = 0
   private fx = 1
   private fy = 0
+  // What else will push within the step, as far as the last one tells: speeds, and turning.
+  private ex = 0
+  private ey = 0
+  private ewx = 0
+  private ewy = 0
+  private ewz = 0
+  /** Speeds and turning that this solver left the body with; null before the first step. */
+  private left: readonly number[] | null = null
 
   constructor(private readonly mass: number, private readonly inertia: Vector) {}
 
@@ -40,6 +57,14 @@ export class ContactSolver {
     this.wx = body.spin.x
     this.wy = body.spin.y
     this.wz = body.spin.z
+    if (this.left !== null) {
+      const [vx, vy, wx, wy, wz] = this.left as [number, number, number, number, number]
+      this.ex = clamp(this.vx - vx, -SUDDEN, SUDDEN)
+      this.ey = clamp(this.vy - vy, -SUDDEN, SUDDEN)
+      this.ewx = clamp(this.wx - wx, -SUDDEN_TURN, SUDDEN_TURN)
+      this.ewy = clamp(this.wy - wy, -SUDDEN_TURN, SUDDEN_TURN)
+      this.ewz = clamp(this.wz - wz, -SUDDEN_TURN, SUDDEN_TURN)
+    }
     const m = body.matrix
     const length = Math.sqrt(m[0]! * m[0]! + m[3]! * m[3]!)
     this.fx = length > 1e-6 ? m[0]! / length : 1
@@ -57,18 +82,18 @@ export class ContactSolver {
   }
 
   /** Lets a wheel at (forward, left) grip: no slip along and across, within the circle of friction. */
-  grip(wheel: GrippingWheel, forward: number, left: number, up: number, wheelInertia: number): void {
+  grip(wheel: GrippingWheel, forward: number, left: number, up: number): void {
     const m = this.body.matrix
     const rx = m[0]! * forward + m[1]! * left + m[2]! * up
     const ry = m[3]! * forward + m[4]! * left + m[5]! * up
     const rz = m[6]! * forward + m[7]! * left + m[8]! * up
     const fx = this.fx
     const fy = this.fy
-    const px = this.vx + this.wy * rz - this.wz * ry
-    const py = this.vy + this.wz * rx - this.wx * rz
+    const px = this.vx + this.ex + (this.wy + this.ewy) * rz - (this.wz + this.ewz) * ry
+    const py = this.vy + this.ey + (this.wz + this.ewz) * rx - (this.wx + this.ewx) * rz
     const slipAlong = px * fx + py * fy - wheel.radius * wheel.spin
     const slipAcross = -px * fy + py * fx
-    const alongMass = this.softness(rx, ry, rz, fx, fy) + wheel.radius * wheel.radius / wheelInertia
+    const alongMass = this.softness(rx, ry, rz, fx, fy) + wheel.radius * wheel.radius / wheel.inertia
     const acrossMass = this.softness(rx, ry, rz, -fy, fx)
     let along = wheel.along - slipAlong / alongMass
     let across = wheel.across - slipAcross / acrossMass
@@ -81,7 +106,7 @@ export class ContactSolver {
     const dAcross = across - wheel.across
     wheel.along = along
     wheel.across = across
-    wheel.spin -= wheel.radius * dAlong / wheelInertia
+    wheel.spin -= wheel.radius * dAlong / wheel.inertia
     this.apply(rx, ry, rz, dAlong * fx - dAcross * fy, dAlong * fy + dAcross * fx, 0)
   }
 
@@ -133,6 +158,7 @@ export class ContactSolver {
   /** The sum of all impulses: at the centre, and turning. */
   write(impulse: MutableVector, turning: MutableVector): void {
     const { velocity: v, spin: w, matrix: m } = this.body
+    this.left = [this.vx, this.vy, this.wx, this.wy, this.wz]
     impulse.x = (this.vx - v.x) * this.mass
     impulse.y = (this.vy - v.y) * this.mass
     impulse.z = (this.vz - v.z) * this.mass
@@ -145,5 +171,13 @@ export class ContactSolver {
     turning.x = m[0]! * a + m[1]! * b + m[2]! * c
     turning.y = m[3]! * a + m[4]! * b + m[5]! * c
     turning.z = m[6]! * a + m[7]! * b + m[8]! * c
+  }
+
+  snapshot(): readonly number[] {
+    return this.left === null ? [] : [...this.left]
+  }
+
+  restore(state: readonly number[]): void {
+    this.left = state.length === 0 ? null : [...state]
   }
 }

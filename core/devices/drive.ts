@@ -55,6 +55,8 @@ const REGULATOR_I = 9
 /** What braking holds, as a share of the stall torque: shorted windings and gear friction. */
 const BRAKE_SHARE = 0.5
 const COAST_SHARE = 0.03
+/** How much heavier than itself a braked wheel seems to the floor. */
+const LOCKED = 1000
 /** Cosine of the lean beyond which the wheels have left the floor for good. */
 const UPRIGHT = 0.3
 
@@ -71,7 +73,8 @@ interface Wheel {
   sum: number
   power: number
   stalledFor: number
-  // This step's contact.
+  // This step: what turning it takes, and its contact.
+  inertia: number
   load: number
   limit: number
   along: number
@@ -102,7 +105,7 @@ export class WheelDrive {
       left,
       radius: settings.radius * (1 + wear.radius * noise.normal()),
       stallTorque: settings.stallTorque * (1 + wear.motor * noise.normal()),
-      spin: 0, angle: 0, target: 0, sum: 0, power: 0, stalledFor: 0, load: 0, limit: 0, along: 0, across: 0,
+      spin: 0, angle: 0, target: 0, sum: 0, power: 0, stalledFor: 0, inertia: 1, load: 0, limit: 0, along: 0, across: 0,
     })
     this.wheels = [make(settings.track / 2), make(-settings.track / 2)]
     this.castorLoads = new Float64Array(settings.castors.length)
@@ -154,7 +157,7 @@ export class WheelDrive {
       this.castorLoads[i] = this.carry(body, scene, at, left, radius, dt)
     })
     for (let round = 0; round < ROUNDS; round++) {
-      for (const wheel of this.wheels) if (wheel.load > 0) solver.grip(wheel, forward, wheel.left, -this.settings.height, this.inertia)
+      for (const wheel of this.wheels) if (wheel.load > 0) solver.grip(wheel, forward, wheel.left, -this.settings.height)
       for (let i = 0; i < castors.length; i++) {
         if (this.castorLoads[i]! > 0) solver.drag(castors[i]![0], castors[i]![1], -this.settings.height, this.castorLoads[i]! * dt * CASTOR_GRIP / ROUNDS)
       }
@@ -210,23 +213,28 @@ export class WheelDrive {
     }
     wheel.power = power
     const driving = Math.abs(power) < deadZone ? 0 : power
-    // Torque falls with speed to nothing at the free speed; taken at the end of the step, so that it cannot overshoot.
-    const rate = wheel.stallTorque * dt / this.inertia
-    wheel.spin = (wheel.spin + rate * driving) / (1 + rate / free)
+    // Torque falls with speed to nothing at the free speed. It is taken at the end of the step, so
+    // that it cannot overshoot: to the floor's push the wheel then seems as much heavier.
+    wheel.inertia = this.inertia + dt * wheel.stallTorque / free
+    wheel.spin = (wheel.spin * this.inertia + dt * wheel.stallTorque * driving) / wheel.inertia
   }
 
   private brake(wheel: Wheel, share: number, dt: number): void {
     wheel.power = 0
     wheel.sum = 0
     const most = wheel.stallTorque * share * dt / this.inertia
+    // A wheel that the brake brings to rest is held there against the floor's push.
+    wheel.inertia = Math.abs(wheel.spin) < most ? this.inertia * LOCKED : this.inertia
     wheel.spin -= clamp(wheel.spin, -most, most)
   }
 
   snapshot(): unknown {
-    return this.wheels.map(w => ({ ...w }))
+    return { wheels: this.wheels.map(w => ({ ...w })), solver: this.solver.snapshot() }
   }
 
   restore(state: unknown): void {
-    (state as Wheel[]).forEach((saved, i) => Object.assign(this.wheels[i]!, saved))
+    const { wheels, solver } = state as { wheels: Wheel[], solver: readonly number[] }
+    wheels.forEach((saved, i) => Object.assign(this.wheels[i]!, saved))
+    this.solver.restore(solver)
   }
 }

@@ -92,6 +92,8 @@ export class World {
       if (part.tell !== null) this.parts.set(collider.handle, part.tell)
       if (part.pad && part.tell !== null) this.pads.set(collider.handle, part.tell)
     }
+    // Mass is otherwise known from the first step on only; a push before it would do nothing.
+    body.recomputeMassPropertiesFromColliders()
     return this.keep(body)
   }
 

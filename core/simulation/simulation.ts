@@ -87,6 +87,8 @@ export class Simulation {
   private readonly pokes: Poke[] = []
   private readonly touching = new Map<string, number>()
   private readonly lastTouch = new Map<string, number>()
+  /** Pieces whose pose may differ from what was read last. */
+  private readonly awake = new Set<string>()
   private readonly kinds = new Map<string, string>()
   private readonly impulse = { x: 0, y: 0, z: 0 }
   private readonly turning = { x: 0, y: 0, z: 0 }
@@ -116,7 +118,10 @@ export class Simulation {
     this.around = { scene, body: this.body, time: 0, pressOn: device => physics.pressOn(device) }
     this.vm = program === null ? null : new Vm(program, this.facts, seed)
     this.commands = this.vm?.commands ?? new Float64Array(3)
-    for (const piece of this.world.pieces) this.kinds.set(piece.name, piece.kind)
+    for (const piece of this.world.pieces) {
+      this.kinds.set(piece.name, piece.kind)
+      this.awake.add(piece.name)
+    }
     this.goals = task === null ? [] : task.goals.map(g => g.kind.begin(g.parameters))
     this.tape = new Tape(layoutOf(
       this.facts, program?.lanes.map(l => l.name) ?? [], program?.rules.length ?? 0,
@@ -166,7 +171,7 @@ export class Simulation {
           const rotation = poke.heading === null ? now.rotation : yawQuaternion(-poke.heading)
           const z = isRobot ? this.input.robot.drive.height : piece!.solid.shape.hz
           this.world.physics.put(body, { position: { x: poke.x, y: poke.y, z }, rotation })
-          if (piece !== undefined) piece.solid.place({ x: poke.x, y: poke.y, z }, rotation)
+          if (piece !== undefined) this.awake.add(piece.name)
           this.readBody()
           this.event('poke', `put at ${poke.x} ${poke.y} ${poke.heading ?? ''}`, poke.what)
           break
@@ -176,6 +181,7 @@ export class Simulation {
           const { mass } = this.input.robot.chassis
           this.world.physics.push(this.world.robot, { x: m[0]! * poke.forward * mass, y: m[3]! * poke.forward * mass, z: 0 },
             { x: 0, y: 0, z: -poke.right * this.input.robot.drive.inertia.z })
+          this.readBody()
           this.event('poke', `push ${poke.forward} ${poke.right}`, 'robot')
         }
       }
@@ -283,7 +289,11 @@ export class Simulation {
     let at = this.tape.layout.pieces
     for (const piece of pieces) {
       if (piece.body === null) continue
-      if (this.tick === 0 || !physics.isAsleep(piece.body)) {
+      const asleep = physics.isAsleep(piece.body)
+      // The step in which it falls asleep has moved it once more.
+      if (!asleep || this.awake.has(piece.name)) {
+        if (asleep) this.awake.delete(piece.name)
+        else this.awake.add(piece.name)
         const pose = physics.readPose(piece.body)
         piece.solid.place(pose.position, pose.rotation)
         this.writePose(at, pose)
@@ -372,18 +382,7 @@ export class Simulation {
     this.lastTouch.clear()
     for (const [name, time] of state.lastTouch) this.lastTouch.set(name, time)
     this.pokes.length = 0
-    this.readAll()
-  }
-
-  private readAll(): void {
-    let at = this.tape.layout.pieces
-    for (const piece of this.world.pieces) {
-      if (piece.body === null) continue
-      const pose = this.world.physics.readPose(piece.body)
-      piece.solid.place(pose.position, pose.rotation)
-      this.writePose(at, pose)
-      at += 7
-    }
+    for (const piece of this.world.pieces) this.awake.add(piece.name)
     this.readBody()
   }
 
