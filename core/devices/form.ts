@@ -42,3 +42,15 @@ export const value = (slot: string, ...kinds: SlotKind[]): PlainPart => ({ part:
 export const optionalValue = (slot: string, ...kinds: SlotKind[]): PlainPart => ({ part: 'value', slot, kinds, optional: true })
 export const device = (slot: string, ...kinds: string[]): PlainPart => ({ part: 'device', slot, kinds })
 export const clause = (...parts: PlainPart[]): Part => ({ part: 'clause', parts })
+
+const plain = new WeakMap<StepForm, readonly PlainPart[]>()
+
+/** All parts of a form, those of its clauses among them. */
+export function plainParts(form: StepForm): readonly PlainPart[] {
+  let parts = plain.get(form)
+  if (parts === undefined) {
+    parts = form.parts.flatMap(p => p.part === 'clause' ? p.parts : [p])
+    plain.set(form, parts)
+  }
+  return parts
+}

@@ -18,6 +18,7 @@ export type {
   DeviceKind, DeviceModel, DeviceStep, Mount, NumberOf, PlannedSlot, PortKind, ReadingSpec, ReadingType,
   RealismName, StepMachine, StepPlan, StepRobot, Surroundings,
 } from './device'
+export { plainParts } from './form'
 export type { Part, SlotKind, StepForm } from './form'
 export { WHEELS, WHEEL_CHANNELS, WHEEL_MODE, wheelReadings } from './wheels'
 export { WheelDrive } from './drive'

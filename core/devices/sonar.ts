@@ -40,9 +40,7 @@ const schema = object({
   latency: quantity('time', { min: 0, max: 1 }).default(0.01),
   dropout: plainNumber().min(0).max(1).default(0),
 })
-type Parameters = ReturnType<typeof schema.getDefault> & {
-  range: number, nearest: number, cone: number, period: number, latency: number, dropout: number
-}
+interface Parameters { range: number, nearest: number, cone: number, period: number, latency: number, dropout: number }
 
 /**
  * Sound sent out in a cone; the first echo tells the distance. A smooth face that is met
@@ -52,7 +50,7 @@ export const sonar: DeviceKind<Parameters> = {
   kind: 'sonar',
   title: 'sonar',
   port: 'digital',
-  schema: schema as DeviceKind<Parameters>['schema'],
+  schema: schema as unknown as DeviceKind<Parameters>['schema'],
   takesTurns: true,
   readings: p => [
     { name: 'distance', type: { type: 'quantity', kind: KINDS.length, share: false }, range: [p.nearest, p.range], mayMiss: true, resettable: false, hidden: false, summary: 'how far the first echo is' },

@@ -54,7 +54,18 @@ interface Senses {
   readonly settings: WheelSettings
 }
 
+const known = new WeakMap<StepRobot, Senses>()
+
 function sensesOf(robot: StepRobot): Senses {
+  let senses = known.get(robot)
+  if (senses === undefined) {
+    senses = findSenses(robot)
+    known.set(robot, senses)
+  }
+  return senses
+}
+
+function findSenses(robot: StepRobot): Senses {
   const gyro = robot.hasDevice('gyro')
   return {
     travel: robot.readingIndex(WHEELS, 'travel'),

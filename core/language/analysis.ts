@@ -1,9 +1,10 @@
-import { DEVICE_STEPS, type DeviceStep, type PlannedSlot, type StepPlan } from '../devices'
+import { DEVICE_STEPS, type DeviceStep, type PlannedSlot, type StepPlan, type StepRobot } from '../devices'
 import type { RobotFacts } from '../robot'
 import { stepRobotOf } from '../robot'
 import { KINDS, PLAIN, formatQuantity, kindOf, sameKind, findUnit, unitsOfKind, type Kind } from '../units'
-import { placeOf, type Findings } from './diagnostics'
+import { LineIndex, type Findings } from './diagnostics'
 import type { Action, Block, Condition, Dial, Expression, Lane, Memory, Mode, Name, Program, Range, Routine, Rule, Start, Step } from './tree'
+import { plainParts } from '../devices'
 import { bareFigure, expectKind, expectOneOf, expectTruth, resolveReading, typeName, typeOf, UNKNOWN, type Scope, type Type } from './types'
 import { say } from './wording'
 import { nearestWord, RESERVED } from './words'
@@ -63,9 +64,14 @@ class Analyser {
   private readonly routineStack: Routine[] = []
   private readonly checkedIn = new Map<Routine, Set<string>>()
   private readonly names = new Map<string, { what: string, range: Range }>()
+  private readonly lines: LineIndex
+  private readonly robot: StepRobot
   private lane = 'main'
 
-  constructor(private readonly text: string, private readonly tree: Program, private readonly facts: RobotFacts, private readonly findings: Findings) {}
+  constructor(private readonly text: string, private readonly tree: Program, private readonly facts: RobotFacts, private readonly findings: Findings) {
+    this.lines = new LineIndex(text)
+    this.robot = stepRobotOf(facts)
+  }
 
   run(): Analysis {
     this.declare()
@@ -92,7 +98,7 @@ class Analyser {
     return {
       text: this.text, tree: this.tree, facts: this.facts, lanes,
       dials: this.dials, memories: this.memories, routines: this.routines, parameters: this.parameters, uses: this.uses,
-      line: range => placeOf(this.text, range.from).line,
+      line: range => this.lineOf(range),
       planOf: step => this.plans.get(step),
       takesTime,
       neverEnds: step => neverEnds(step),
@@ -170,7 +176,7 @@ class Analyser {
   }
 
   private lineOf(range: Range): number {
-    return placeOf(this.text, range.from).line
+    return this.lines.placeOf(range.from).line
   }
 
   private lanesOf(): LaneShape[] {
@@ -393,9 +399,8 @@ class Analyser {
   private action(step: Action, scope: Scope): void {
     const definition = STEP_BY_FORM.get(step.form)
     if (definition === undefined) return
-    const before = this.findings.list.length
     const slots = new Map<string, PlannedSlot>()
-    for (const part of definition.form.parts.flatMap(p => p.part === 'clause' ? p.parts : [p])) {
+    for (const part of plainParts(definition.form)) {
       if (!('slot' in part)) continue
       const slot = step.slots.find(s => s.name === part.slot)
       if (slot === undefined) continue
@@ -414,10 +419,7 @@ class Analyser {
       this.findings.error(say.noDevice(step.form, [definition.actuator], this.facts.robot), step.range)
       return
     }
-    if (this.findings.list.slice(before).some(d => d.severity === 'error')) {
-      // Kinds are unsure, but its timing still helps other checks where the slots have kinds.
-    }
-    this.plans.set(step, { step: definition, plan: definition.plan(slots, stepRobotOf(this.facts)) })
+    this.plans.set(step, { step: definition, plan: definition.plan(slots, this.robot) })
   }
 
   private takesTime(step: Step, depth: number): boolean {

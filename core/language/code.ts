@@ -2,7 +2,7 @@ import { COLORS } from '../colors'
 import { atan2, clamp, cos, sin } from '../maths'
 import { findUnit, formatQuantity, sameKind, unitsOfKind, PLAIN, UNITS, type Kind } from '../units'
 import type { Bool, Machine, Num, Str } from './compiled'
-import type { Analysis } from './analysis'
+import { numberOf, type Analysis } from './analysis'
 import { Findings } from './diagnostics'
 import type { Condition, Expression, Reading } from './tree'
 import { typeOf, type Scope, type Type } from './types'
@@ -153,15 +153,11 @@ export class ExpressionCompiler {
         return () => value
       }
       case 'bracket': return this.truth(e.inner, names)
-      case 'compare': {
-        const l = this.compared(e.left, names)
-        const r = this.compared(e.right, names)
-        switch (e.operator) {
-          case '<': return m => l(m) < r(m)
-          case '>': return m => l(m) > r(m)
-          case '<=': return m => l(m) <= r(m)
-          case '>=': return m => l(m) >= r(m)
-        }
+      case 'compare': return this.comparison(e, names)
+      case 'reading': {
+        if (this.own(e) !== null) break
+        const { index } = this.find(e)
+        return m => m.readings[index] !== 0
       }
       case 'between': {
         const v = this.compared(e.value, names)
@@ -182,6 +178,11 @@ export class ExpressionCompiler {
       case 'logic': {
         const parts = e.operands.map(o => this.truth(o, names))
         // Both sides always, so that timers do not depend on the order (ruling 6).
+        if (parts.length === 2) {
+          const [a, b] = parts as [Bool, Bool]
+          if (e.operator === 'and') return m => { const x = a(m); return b(m) && x }
+          return m => { const x = a(m); return b(m) || x }
+        }
         if (e.operator === 'and') return m => { let all = true; for (const p of parts) if (!p(m)) all = false; return all }
         return m => { let any = false; for (const p of parts) if (p(m)) any = true; return any }
       }
@@ -204,10 +205,40 @@ export class ExpressionCompiler {
           return true
         }
       }
-      default: {
-        const number = this.number(e, names)
-        return m => number(m) !== 0
+      default: break
+    }
+    const number = this.number(e, names)
+    return m => number(m) !== 0
+  }
+
+  /** A comparison; one of a reading with a fixed value or a dial, the usual case, in one piece. */
+  private comparison(e: Extract<Expression, { tag: 'compare' }>, names: Names): Bool {
+    const l = this.compared(e.left, names)
+    const r = this.compared(e.right, names)
+    const reading = e.left.tag === 'reading' && this.own(e.left) === null ? this.find(e.left).index : -1
+    const value = numberOf(e.right)
+    const cell = e.right.tag === 'name' ? names.cell(e.right.name) ?? -1 : -1
+    if (reading !== -1 && value !== null) {
+      switch (e.operator) {
+        case '<': return m => m.readings[reading]! < value
+        case '>': return m => m.readings[reading]! > value
+        case '<=': return m => m.readings[reading]! <= value
+        case '>=': return m => m.readings[reading]! >= value
       }
+    }
+    if (reading !== -1 && cell !== -1) {
+      switch (e.operator) {
+        case '<': return m => m.readings[reading]! < m.cells[cell]!
+        case '>': return m => m.readings[reading]! > m.cells[cell]!
+        case '<=': return m => m.readings[reading]! <= m.cells[cell]!
+        case '>=': return m => m.readings[reading]! >= m.cells[cell]!
+      }
+    }
+    switch (e.operator) {
+      case '<': return m => l(m) < r(m)
+      case '>': return m => l(m) > r(m)
+      case '<=': return m => l(m) <= r(m)
+      case '>=': return m => l(m) >= r(m)
     }
   }
 
@@ -216,15 +247,18 @@ export class ExpressionCompiler {
     const truth = this.truth(c.expression, names)
     if (c.held === null) return truth
     const time = this.number(c.held, names)
+    const fixed = numberOf(c.held)
+    const fixedTicks = fixed === null ? -1 : Math.ceil(fixed / this.program.facts.tick - 1e-9)
     const devices = [...new Set(this.devicesIn(c.expression))]
     const since = names.timer(1 + devices.length)
     return m => {
       if (!truth(m)) { m.cells[since] = -1; return false }
       if (m.cells[since]! < 0) {
         m.cells[since] = m.tick
-        devices.forEach((d, i) => { m.cells[since + 1 + i] = m.looks[d]! })
+        for (let i = 0; i < devices.length; i++) m.cells[since + 1 + i] = m.looks[devices[i]!]!
       }
-      if (m.tick - m.cells[since]! < Math.ceil(time(m) / m.dt - 1e-9)) return false
+      const ticks = fixed === null ? Math.ceil(time(m) / m.dt - 1e-9) : fixedTicks
+      if (m.tick - m.cells[since]! < ticks) return false
       for (let i = 0; i < devices.length; i++) if (m.looks[devices[i]!]! <= m.cells[since + 1 + i]!) return false
       return true
     }

@@ -1,5 +1,5 @@
 import { COLORS } from '../colors'
-import { DEVICE_STEPS, type NumberOf, type PlannedSlot } from '../devices'
+import { DEVICE_STEPS, plainParts, type NumberOf, type PlannedSlot, type StepRobot } from '../devices'
 import { stepRobotOf } from '../robot'
 import { kindOf, PLAIN, sameKind, type Kind } from '../units'
 import { numberOf, type Analysis, type LaneShape } from './analysis'
@@ -35,6 +35,7 @@ interface Context {
 
 class Compiler {
   private readonly expressions: ExpressionCompiler
+  private readonly robot: StepRobot
   private readonly code: Instruction[] = []
   private readonly motions: Motion[] = []
   private readonly steps: CompiledStep[] = []
@@ -46,6 +47,7 @@ class Compiler {
 
   constructor(private readonly program: Analysis) {
     this.expressions = new ExpressionCompiler(program)
+    this.robot = stepRobotOf(program.facts)
   }
 
   run(): Compiled {
@@ -152,21 +154,7 @@ class Compiler {
     const until: Bool | null = rule.until === null ? null : this.expressions.condition(rule.until, names)
     const once = rule.once || (rule.until === null && rule.when !== null && isMoment(rule.when.expression))
     const cells: [number, number] = [first, this.cells.length - first]
-    const wants = (m: Machine): boolean => {
-      let wanting = when(m)
-      if (until !== null) {
-        const ended = until(m)
-        // `until` wins over the condition (ruling 2).
-        wanting = !ended && (wanting || m.cells[latch]! > 0)
-        m.cells[latch] = wanting ? 1 : -1
-      }
-      if (once) {
-        if (!wanting) m.cells[doneCell] = -1
-        else if (m.cells[doneCell]! > 0) wanting = false
-      }
-      m.cells[wantCell] = wanting ? 1 : 0
-      return wanting
-    }
+    const wants = wantsOf(when, until, once, { wantCell, latch, doneCell })
     this.rules.push(null as never)
     const compiled: CompiledRule = {
       number, range: rule.range, line: this.program.line(rule.range), urgency, wants, cells,
@@ -283,7 +271,7 @@ class Compiler {
       }
       case 'reset': {
         const e = step.reading as Extract<Expression, { tag: 'reading' }>
-        const index = stepRobotOf(this.program.facts).readingIndex(e.device.text, e.reading.text)
+        const index = this.robot.readingIndex(e.device.text, e.reading.text)
         return this.instant(context, number, m => m.reset(index))
       }
       case 'go': {
@@ -432,7 +420,7 @@ class Compiler {
       }
       slots.set(slot.name, { value: slot.value === null ? null : this.slotValue(slot.value, names) as NumberOf, kind, word: slot.word })
     }
-    const plan = definition.plan(slots, stepRobotOf(this.program.facts))
+    const plan = definition.plan(slots, this.robot)
     const actuator = this.program.facts.actuators.findIndex(a => a.name === definition.actuator)
     const motion = this.motions.length
     const at = this.cellsOf(plan.cells, 0)
@@ -505,14 +493,41 @@ class Compiler {
   }
 }
 
+/** The code that works out, once a tick, whether a rule wants control; plain rules get the short form. */
+function wantsOf(when: Bool, until: Bool | null, once: boolean, cells: { wantCell: number, latch: number, doneCell: number }): Bool {
+  const { wantCell, latch, doneCell } = cells
+  if (until === null && !once) {
+    return (m) => {
+      const wanting = when(m)
+      m.cells[wantCell] = wanting ? 1 : 0
+      return wanting
+    }
+  }
+  return (m) => {
+    let wanting = when(m)
+    if (until !== null) {
+      const ended = until(m)
+      // `until` wins over the condition (ruling 2).
+      wanting = !ended && (wanting || m.cells[latch]! > 0)
+      m.cells[latch] = wanting ? 1 : -1
+    }
+    if (once) {
+      if (!wanting) m.cells[doneCell] = -1
+      else if (m.cells[doneCell]! > 0) wanting = false
+    }
+    m.cells[wantCell] = wanting ? 1 : 0
+    return wanting
+  }
+}
+
 /** Whole ticks that a time takes, rounded up (ruling 7). */
 function ticks(seconds: number, m: Machine): number {
   return Math.ceil(seconds / m.dt - 1e-9)
 }
 
 function kindWanted(form: string, slot: string): Kind | null {
-  const parts = STEP_BY_FORM.get(form)?.form.parts.flatMap(p => p.part === 'clause' ? p.parts : [p]) ?? []
-  const part = parts.find(p => 'slot' in p && p.slot === slot)
+  const definition = STEP_BY_FORM.get(form)
+  const part = definition === undefined ? undefined : plainParts(definition.form).find(p => 'slot' in p && p.slot === slot)
   if (part?.part !== 'value') return null
   const first = part.kinds[0]!
   return first === 'share' || first === 'text' ? PLAIN : kindOf(first)

@@ -47,12 +47,29 @@ export function sortedDiagnostics(list: readonly Diagnostic[]): readonly Diagnos
 }
 
 /** Line and column of an offset, both counted from 1. */
-export function placeOf(text: string, offset: number): { readonly line: number, readonly column: number } {
-  let line = 1
-  let start = 0
-  for (let at = text.indexOf('\n'); at !== -1 && at < offset; at = text.indexOf('\n', at + 1)) {
-    line++
-    start = at + 1
+export function placeOf(text: string, offset: number): Place {
+  return new LineIndex(text).placeOf(offset)
+}
+
+export interface Place { readonly line: number, readonly column: number }
+
+/** Finds lines of many offsets in one text. */
+export class LineIndex {
+  private readonly starts: number[] = [0]
+
+  constructor(text: string) {
+    for (let at = text.indexOf('\n'); at !== -1; at = text.indexOf('\n', at + 1)) this.starts.push(at + 1)
   }
-  return { line, column: offset - start + 1 }
+
+  placeOf(offset: number): Place {
+    const { starts } = this
+    let low = 0
+    let high = starts.length - 1
+    while (low < high) {
+      const middle = (low + high + 1) >> 1
+      if (starts[middle]! <= offset) low = middle
+      else high = middle - 1
+    }
+    return { line: low + 1, column: offset - starts[low]! + 1 }
+  }
 }

@@ -27,6 +27,9 @@ export interface SourceLines {
 
 const SIGNS = ['->', '<=', '>=', '<', '>', '=', '+', '-', '*', '/', '(', ')', ',', '.']
 const UNIT_NAMES = UNITS.filter(u => u.inPrograms).map(u => u.name).sort((a, b) => b.length - a.length)
+const NUMBER = /(?:\d+\.?\d*|\.\d+)/y
+const PER = / +per +/y
+const WORD = /[A-Za-z_]\w*/y
 const WORD_START = /[A-Za-z_]/
 const WORD_PART = /[A-Za-z0-9_]/
 
@@ -48,7 +51,8 @@ function readUnit(text: string, from: number): { readonly unit: string | null, r
   if (length === 0 || (text.slice(at, at + length) === 'in' && text[at + length] === '(')) return { unit: null, end: from }
   const unit = text.slice(at, at + length)
   const end = at + length
-  const per = /^ +per +/.exec(text.slice(end))
+  PER.lastIndex = end
+  const per = PER.exec(text)
   if (per !== null) {
     const under = unitAt(text, end + per[0].length)
     if (under > 0) {
@@ -81,7 +85,8 @@ export function tokensOf(text: string, offset: number, findings: Findings): { re
       at = end + 1
       continue
     }
-    const number = /^(?:\d+\.?\d*|\.\d+)/.exec(text.slice(at, at + 40))
+    NUMBER.lastIndex = at
+    const number = (c >= '0' && c <= '9') || c === '.' ? NUMBER.exec(text) : null
     if (number !== null) {
       const figure = number[0]
       const { unit, end } = readUnit(text, at + figure.length)
@@ -90,10 +95,10 @@ export function tokensOf(text: string, offset: number, findings: Findings): { re
       continue
     }
     if (WORD_START.test(c)) {
-      let end = at + 1
-      while (end < text.length && WORD_PART.test(text[end]!)) end++
-      tokens.push({ type: 'word', text: text.slice(at, end), range: range(at, end) })
-      at = end
+      WORD.lastIndex = at
+      const found = WORD.exec(text)![0]
+      tokens.push({ type: 'word', text: found, range: range(at, at + found.length) })
+      at += found.length
       continue
     }
     const sign = SIGNS.find(s => text.startsWith(s, at))

@@ -52,6 +52,19 @@ export function stepWords(forms: readonly StepForm[]): readonly string[] {
   return [...new Set([...Object.keys(CONTROL), ...forms.map(firstWord)])]
 }
 
+const byWord = new WeakMap<readonly StepForm[], ReadonlyMap<string, readonly StepForm[]>>()
+
+function formsByWord(forms: readonly StepForm[]): ReadonlyMap<string, readonly StepForm[]> {
+  let map = byWord.get(forms)
+  if (map === undefined) {
+    const made = new Map<string, StepForm[]>()
+    for (const form of forms) made.set(firstWord(form), [...made.get(firstWord(form)) ?? [], form])
+    map = made
+    byWord.set(forms, map)
+  }
+  return map
+}
+
 function firstWord(form: StepForm): string {
   const first = form.parts[0]
   return first?.part === 'word' ? first.word : ''
@@ -69,7 +82,7 @@ export function readStepHead(cursor: Cursor, findings: Findings, forms: readonly
     cursor.next()
     return control(cursor, findings, base)
   }
-  const fitting = forms.filter(form => firstWord(form) === t.text)
+  const fitting = formsByWord(forms).get(t.text) ?? []
   if (fitting.length === 0) {
     const near = nearestWord(t.text, stepWords(forms))
     cursor.fail(say.unknownStep(t.text, near), t.range, near === null ? null : { title: `Use ${near}`, from: t.range.from, to: t.range.to, text: near })

@@ -68,7 +68,8 @@ export interface VmSnapshot {
  * (`snapshot`), and what it did in a tick are the commands, the events and the lanes.
  */
 export class Vm implements Machine {
-  readonly raw: Float64Array
+  /** The latest looks as they came in; not to be changed. */
+  raw: Float64Array
   readonly readings: Float64Array
   readonly commands: Float64Array
   readonly cells: Float64Array
@@ -83,6 +84,8 @@ export class Vm implements Machine {
   finished: string | null = null
 
   private readonly offsets: Float64Array
+  /** Readings that `reset` can set to zero. */
+  private readonly resettable: Int32Array
   private readonly stalledTicks: Float64Array
   private readonly stalledReading: Int32Array
   private heardNow: Uint8Array
@@ -93,6 +96,8 @@ export class Vm implements Machine {
   private readonly streams: RandomStream[]
   private readonly started: Uint8Array
   private current = 0
+  /** State of the lane at work. */
+  private here!: LaneState
   private budget = 0
   private failure: { message: string, step: number } | null = null
 
@@ -100,6 +105,7 @@ export class Vm implements Machine {
     this.raw = new Float64Array(facts.readingCount)
     this.readings = new Float64Array(facts.readingCount)
     this.offsets = new Float64Array(facts.readingCount)
+    this.resettable = Int32Array.from(facts.devices.flatMap(d => d.readings.flatMap((r, i) => r.resettable ? [d.first + i] : [])))
     this.looks = new Float64Array(facts.readingCount)
     this.commands = new Float64Array(facts.actuators.reduce((n, a) => n + a.channels, 0))
     this.cells = Float64Array.from(program.initial)
@@ -126,24 +132,30 @@ export class Vm implements Machine {
   /** One tick: readings in, commands and events out. */
   run(input: VmInput): void {
     this.tick++
-    this.events.length = 0
+    if (this.events.length > 0) this.events.length = 0
     this.looks = input.looks
     this.still = input.still
-    for (let i = 0; i < input.raw.length; i++) {
-      this.raw[i] = input.raw[i]!
-      this.readings[i] = input.raw[i]! - this.offsets[i]!
+    const { raw } = input
+    this.raw = raw
+    this.readings.set(raw)
+    for (let i = 0; i < this.resettable.length; i++) {
+      const at = this.resettable[i]!
+      this.readings[at] = raw[at]! - this.offsets[at]!
     }
-    const heard = this.heardNow
-    this.heardNow = this.sentNow
-    this.sentNow = heard.fill(0)
+    if (this.sentNow.length > 0) {
+      const heard = this.heardNow
+      this.heardNow = this.sentNow
+      this.sentNow = heard.fill(0)
+    }
     for (let a = 0; a < this.stalledReading.length; a++) {
       const at = this.stalledReading[a]!
-      this.stalledTicks[a] = at !== -1 && this.raw[at]! > 0 ? this.stalledTicks[a]! + 1 : 0
+      this.stalledTicks[a] = at !== -1 && raw[at]! > 0 ? this.stalledTicks[a]! + 1 : 0
     }
     // What nothing moves, brakes: all command channels at zero.
     this.commands.fill(0)
     for (let i = 0; i < this.lanes.length; i++) {
       this.current = i
+      this.here = this.lanes[i]!
       this.runLane(this.lanes[i]!, this.program.lanes[i]!)
       this.applyMotions(this.lanes[i]!)
     }
@@ -215,7 +227,7 @@ export class Vm implements Machine {
       l.goTick = this.tick
       this.enter(l, lane, mode)
     }
-    this.evaluateAbove(l, lane)
+    if (lane.above.length > 0) this.evaluateAbove(l, lane)
     let evaluated = -1
     // Each round enters a mode or settles the tick; a second `go` in a tick waits, so there are few.
     for (;;) {
@@ -301,7 +313,7 @@ export class Vm implements Machine {
     const rules = this.rules(l)
     const wants = this.wants[this.current]!
     const started = this.started
-    started.fill(0)
+    let fresh = false
     while (l.control !== -1) {
       const rule = rules[l.control]!
       if (rule.live) {
@@ -312,6 +324,7 @@ export class Vm implements Machine {
         l.pc = -1
         return false
       }
+      if (!fresh) { started.fill(0); fresh = true }
       if (l.pc === -1) {
         if (started[l.control] === 1) return false
         started[l.control] = 1
@@ -418,7 +431,7 @@ export class Vm implements Machine {
 
   // What compiled code asks for.
 
-  modeEntered(): number { return this.lanes[this.current]!.entered }
+  modeEntered(): number { return this.here.entered }
 
   heard(signal: number): boolean { return this.heardNow[signal] === 1 }
 
@@ -444,22 +457,22 @@ export class Vm implements Machine {
   }
 
   go(mode: number): void {
-    const l = this.lanes[this.current]!
+    const l = this.here
     if (l.goTick === this.tick) { l.pendingGo = mode; return }
     l.goTick = this.tick
     this.enter(l, this.program.lanes[this.current]!, mode)
   }
 
-  at(step: number): void { this.lanes[this.current]!.step = step }
+  at(step: number): void { this.here.step = step }
 
   startMotion(motion: number): void {
     const { actuator, plan } = this.program.motions[motion]!
-    this.lanes[this.current]!.motions[actuator] = motion
+    this.here.motions[actuator] = motion
     if (plan.timing === 'timed') this.stalledTicks[actuator] = 0
   }
 
   stopMotion(actuator: number): void {
-    const { motions } = this.lanes[this.current]!
+    const { motions } = this.here
     if (actuator === -1) motions.fill(-1)
     else motions[actuator] = -1
   }
@@ -482,5 +495,5 @@ export class Vm implements Machine {
     this.failure ??= { message: code === 'division' ? 'division by zero' : 'the square root of a negative number', step }
   }
 
-  loop(step: number): void { this.lanes[this.current]!.loop = step }
+  loop(step: number): void { this.here.loop = step }
 }

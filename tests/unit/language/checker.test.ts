@@ -74,7 +74,7 @@ describe('units never mix', () => {
   const kind = fc.constantFrom(...Object.keys(kinds) as (keyof typeof kinds)[])
   const quantity = (k: keyof typeof kinds) => fc.tuple(fc.integer({ min: 1, max: 99 }), fc.constantFrom(...kinds[k])).map(([n, u]) => `${n} ${u}`)
   test('comparing and adding needs one kind', () => {
-    fc.assert(fc.property(kind, kind, fc.constantFrom('<', '>', '<=', '>='), fc.constantFrom('+', '-'), fc.infiniteStream(fc.nat()), (a, b, compare, add) => {
+    fc.assert(fc.property(kind, kind, fc.constantFrom('<', '>', '<=', '>='), fc.constantFrom('+', '-'), (a, b, compare, add) => {
       const [x] = fc.sample(quantity(a), 1)
       const [y] = fc.sample(quantity(b), 1)
       const wrong = codesOf(`when ${x} ${compare} ${y} -> halt`).includes('kinds')

@@ -1,0 +1,45 @@
+import { loadPhysics } from '../core/physics'
+import { parse500 } from './parse'
+import { realtime12, tickRatio } from './tick'
+import { vmRatio } from './vm'
+
+/** Measures, by name; each ratio is taken within one run, so that it holds on any machine. */
+interface Measure {
+  readonly name: string
+  readonly limit: number
+  /** Whether a good value lies below the limit, or above. */
+  readonly good: 'below' | 'above'
+  readonly says: string
+  run(): number
+}
+
+const MEASURES: readonly Measure[] = [
+  { name: 'tick_ratio', limit: 1.5, good: 'below', says: 'the whole tick against the bare physics step, limpet and twelve loose pieces', run: tickRatio },
+  { name: 'vm_ratio', limit: 3, good: 'below', says: 'the virtual machine against the same controller written by hand', run: vmRatio },
+  { name: 'parse_500_ms', limit: 10, good: 'below', says: 'parse, check and compile 500 lines, milliseconds, median', run: parse500 },
+  { name: 'realtime_12', limit: 60, good: 'above', says: 'simulated seconds a second, one core, twelve loose pieces', run: realtime12 },
+]
+
+async function main(): Promise<number> {
+  const args = process.argv.slice(2)
+  const names = args.filter(a => !a.startsWith('--'))
+  const unknown = names.filter(n => !MEASURES.some(m => m.name === n)).concat(args.filter(a => a.startsWith('--') && a !== '--json'))
+  if (unknown.length > 0) {
+    process.stderr.write(`mindpath: unknown: ${unknown.join(', ')}. There are ${MEASURES.map(m => m.name).join(', ')}, and --json\n`)
+    return 2
+  }
+  await loadPhysics()
+  const results: Record<string, number> = {}
+  for (const measure of MEASURES) {
+    if (names.length > 0 && !names.includes(measure.name)) continue
+    const value = Math.round(measure.run() * 1000) / 1000
+    results[measure.name] = value
+    if (args.includes('--json')) continue
+    const met = measure.good === 'below' ? value <= measure.limit : value >= measure.limit
+    process.stdout.write(`${met ? '●' : '✕'} ${measure.name.padEnd(14)} ${String(value).padStart(9)}   (${measure.good === 'below' ? 'at most' : 'at least'} ${measure.limit}) ${measure.says}\n`)
+  }
+  if (args.includes('--json')) process.stdout.write(`${JSON.stringify(results)}\n`)
+  return 0
+}
+
+process.exitCode = await main()

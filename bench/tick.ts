@@ -1,0 +1,43 @@
+import { Simulation } from '../core/simulation'
+import { pusher, twelveLoose } from './scene'
+
+/** Simulated seconds that are measured, after as many to warm up. */
+const SECONDS = 60
+
+function make(): Simulation {
+  const parts = twelveLoose()
+  return new Simulation({ ...parts, program: pusher(parts), realism: 'typical', seed: 3, limit: 3 * SECONDS })
+}
+
+/** The time of whole ticks over the time that the physics library's own steps take of it. */
+export function tickRatio(): number {
+  const simulation = make()
+  const { physics } = simulation.world
+  const step = physics.step.bind(physics)
+  let inside = 0
+  physics.step = () => {
+    const begin = performance.now()
+    step()
+    inside += performance.now() - begin
+  }
+  const ticks = SECONDS / simulation.facts.tick
+  for (let i = 0; i < ticks; i++) simulation.advance()
+  inside = 0
+  const begin = performance.now()
+  for (let i = 0; i < ticks; i++) simulation.advance()
+  const whole = performance.now() - begin
+  simulation.free()
+  return whole / inside
+}
+
+/** Simulated seconds a second. */
+export function realtime12(): number {
+  const simulation = make()
+  const ticks = SECONDS / simulation.facts.tick
+  for (let i = 0; i < ticks; i++) simulation.advance()
+  const begin = performance.now()
+  for (let i = 0; i < ticks; i++) simulation.advance()
+  const seconds = (performance.now() - begin) / 1000
+  simulation.free()
+  return SECONDS / seconds
+}
