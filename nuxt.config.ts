@@ -30,6 +30,7 @@ export default defineNuxtConfig({
   vite: { worker: { format: 'es' }, build: { target: 'es2022' } },
   typescript: { strict: true, tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } } },
   nitro: {
+    compressPublicAssets: { gzip: true, brotli: true },
     esbuild: { options: { target: 'node20' } },
     typescript: { strict: true },
   },

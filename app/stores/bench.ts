@@ -24,6 +24,8 @@ export const useBenchStore = defineStore('bench', () => {
   const tape = shallowRef<TapeRecord | null>(null)
   const goals = shallowRef<readonly GoalState[]>([])
   const end = shallowRef<RunEnd | null>(null)
+  /** Fingerprint of the tape of a run that is over. */
+  const hash = ref<string | null>(null)
   const running = ref(false)
   /** Rows on the tape; grows while it runs. */
   const rows = ref(0)
@@ -67,6 +69,7 @@ export const useBenchStore = defineStore('bench', () => {
         rows.value = 0
         cursor.value = null
         end.value = null
+        hash.value = null
         problems.value = []
         return
       case 'refused':
@@ -80,6 +83,7 @@ export const useBenchStore = defineStore('bench', () => {
         tape.value.append(message.rows, message.events)
         goals.value = message.goals
         end.value = message.end
+        hash.value = message.hash
         running.value = message.running
         rows.value = tape.value.rows
         if (message.events.length > 0) triggerRef(tape)
@@ -173,7 +177,7 @@ export const useBenchStore = defineStore('bench', () => {
   }
 
   return {
-    seed, realism, speed, opened, tape, goals, end, running, rows, cursor, problems, diagnostics, runs, checked, dials,
+    seed, realism, speed, opened, tape, goals, end, hash, running, rows, cursor, problems, diagnostics, runs, checked, dials,
     shownTick, row, time, mistakes, runHindrance, atStart,
     run, runLast, back, toggle, tickOnce, look, setSpeed, faster, poke, check, close,
   }

@@ -30,6 +30,8 @@ export interface Rows {
   readonly events: readonly TapeEvent[]
   readonly goals: readonly GoalState[]
   readonly end: RunEnd | null
+  /** Fingerprint of the whole tape, once the run is over. */
+  readonly hash: string | null
   readonly running: boolean
 }
 

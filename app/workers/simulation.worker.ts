@@ -33,7 +33,8 @@ function send(): void {
   const rows = tape.slice(sentRows, tape.rows)
   const message: Rows = {
     type: 'rows', run, from: sentRows, rows,
-    events: tape.events.slice(sentEvents), goals: simulation.goals.map(g => ({ ...g, memo: [] })), end: simulation.end, running,
+    events: tape.events.slice(sentEvents), goals: simulation.goals.map(g => ({ ...g, memo: [] })), end: simulation.end,
+    hash: simulation.end === null ? null : tape.digest(), running,
   }
   sentRows = tape.rows
   sentEvents = tape.events.length

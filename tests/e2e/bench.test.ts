@@ -1,0 +1,163 @@
+import { execFile } from 'node:child_process'
+import { promisify } from 'node:util'
+import type { Browser, Page } from 'puppeteer-core'
+import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
+import { hasText, launch, openPage, press, text, typeProgram, until } from './browser'
+
+const run = promisify(execFile)
+let browser: Browser
+beforeAll(async () => { browser = await launch() })
+afterAll(() => browser.close())
+
+interface Listed { readonly id: string, readonly title: string, readonly program: string }
+const projects = async (): Promise<Listed[]> => await (await fetch(`${inject('address')}/api/projects`)).json() as Listed[]
+
+/** A fresh copy of a demo project, on the bench. */
+async function bench(title: string): Promise<{ page: Page, errors: string[], id: string }> {
+  const source = (await projects()).find(p => p.title === title)!
+  const answer = await fetch(`${inject('address')}/api/projects`, {
+    method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ from: source.id, title: `${title} under test` }),
+  })
+  const { id } = await answer.json() as { id: string }
+  const opened = await openPage(browser, `${inject('address')}/projects/${id}`)
+  await until(opened.page, hasText('.decide .head', 'ready to run'))
+  await until(opened.page, `document.querySelector('[data-device=sonar] [data-figure]')?.textContent.length > 0`)
+  return { ...opened, id }
+}
+
+const clock = async (page: Page): Promise<number> => parseFloat(await text(page, '.clock'))
+const fastest = async (page: Page): Promise<void> => { for (let i = 0; i < 6; i++) await page.keyboard.press(']') }
+const over = (page: Page) => page.waitForSelector('.outcome[data-hash]', { timeout: 60_000 })
+
+describe('the bench', () => {
+  test('runs by one key: readings, the rule in control, goals and the end', async () => {
+    const { page, errors } = await bench('Kiss the fender')
+    await page.click('.head h2')
+    await page.keyboard.press('Enter')
+    await until(page, hasText('.now', 'rule 2'))
+    expect(await page.$$eval('.mp-control', e => e.length)).toBeGreaterThan(0)
+    const first = await text(page, '[data-device=sonar] [data-figure]')
+    await until(page, `document.querySelector('[data-device=sonar] [data-figure]').textContent !== ${JSON.stringify(first)}`)
+    await fastest(page)
+    await over(page)
+    expect(await text(page, '.outcome')).toContain('finished: alongside')
+    expect(await page.$$eval('.goal', all => all.map(g => g.getAttribute('data-status')))).toEqual(['met', 'met', 'met'])
+    expect(errors).toEqual([])
+    await page.close()
+  })
+
+  test('the same seed gives the same tape here, on the server and from the command line', async () => {
+    const { page, id } = await bench('Night rounds')
+    await fastest(page)
+    await page.keyboard.press('Enter')
+    await over(page)
+    const here = await page.$eval('.outcome', e => e.getAttribute('data-hash'))
+    const server = await (await fetch(`${inject('address')}/api/runs`, {
+      method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ project: id, seed: 1 }),
+    })).json() as { hash: string, time_s: number }
+    const { stdout } = await run(process.execPath, ['.build/cli.mjs', 'sim', 'demo/projects/night-rounds', '--seed', '1', '--json'])
+    const line = JSON.parse(stdout) as { hash: string }
+    expect(here).toMatch(/^[0-9a-f]{16}$/)
+    expect([here, server.hash]).toEqual([line.hash, line.hash])
+    expect(server.time_s).toBe(90)
+    await page.close()
+  })
+
+  test('pauses, ticks once, goes back to the start', async () => {
+    const { page } = await bench('Night rounds')
+    await page.keyboard.press('.')
+    await until(page, `document.querySelectorAll('.mp-control').length > 0 || true`)
+    await page.keyboard.press('Enter')
+    await until(page, `parseFloat(document.querySelector('.clock').textContent) > 0.5`)
+    await page.keyboard.press('Space')
+    await until(page, hasText('.pause', 'Go on'))
+    const paused = await clock(page)
+    await page.keyboard.press('.')
+    await until(page, `Math.abs(parseFloat(document.querySelector('.clock').textContent) - ${paused + 0.02}) < 0.001`)
+    await page.keyboard.press('0')
+    await until(page, `parseFloat(document.querySelector('.clock').textContent) === 0`)
+    await page.close()
+  })
+
+  test('the tape goes back to any instant, and all of the bench with it', async () => {
+    const { page } = await bench('Night rounds')
+    await fastest(page)
+    await page.keyboard.press('Enter')
+    await over(page)
+    const box = await (await page.$('.tape canvas'))!.boundingBox()
+    await page.mouse.click(box!.x + box!.width * 0.3, box!.y + 40)
+    await until(page, hasText('.tape .head', 'looking back'))
+    const time = await clock(page)
+    expect(time).toBeGreaterThan(20)
+    expect(time).toBeLessThan(35)
+    const there = await text(page, '[data-device=sonar] [data-figure]')
+    await page.mouse.click(box!.x + box!.width * 0.6, box!.y + 40)
+    await until(page, `document.querySelector('[data-device=sonar] [data-figure]').textContent !== ${JSON.stringify(there)}`)
+    await page.keyboard.press('End')
+    await until(page, hasText('.tape .head', 'the newest instant'))
+    await page.close()
+  })
+
+  test('mistakes show as one types, with a fix; the last program that ran stays at hand', async () => {
+    const { page, errors } = await bench('Kiss the fender')
+    await page.keyboard.press('Enter')
+    await until(page, `parseFloat(document.querySelector('.clock').textContent) > 0.1`)
+    await page.keyboard.press('Space')
+    await typeProgram(page, 'when sonar.distnce < 20\n  halt\notherwise\n  drvie 20 cm/s\n')
+    await until(page, hasText('.run', '2 mistakes'))
+    const said = await page.$$eval('.notes li', all => all.map(e => e.textContent))
+    expect(said[0]).toContain('it has no reading distnce')
+    expect(said[1]).toContain('drvie is not a step. Did you mean drive?')
+    expect(await page.$eval('.run', b => (b as HTMLButtonElement).disabled)).toBe(true)
+    await page.evaluate(() => [...document.querySelectorAll('button')].find(b => b.textContent?.includes('Run the last'))!.click())
+    await until(page, `parseFloat(document.querySelector('.clock').textContent) > 0.3`)
+    await typeProgram(page, 'when sonar.distance < 20 cm\n  halt\notherwise\n  drive 20 cm/s\n')
+    await until(page, hasText('.run', 'Run'))
+    await press(page, 'Control', 'Enter')
+    await until(page, hasText('.now', 'rule 2'))
+    expect(errors).toEqual([])
+    await page.close()
+  })
+
+  test('a loop in which no time passes is stopped and named; the page stays alive', async () => {
+    const { page } = await bench('Kiss the fender')
+    await typeProgram(page, 'memory n = 0\notherwise\n  repeat until n > 5\n    set n = n * 1\n')
+    await until(page, hasText('.decide .head', 'ready to run'))
+    await press(page, 'Control', 'Enter')
+    await until(page, hasText('.outcome', 'no time passes in this loop'))
+    expect(await text(page, '.outcome')).toContain('line 3')
+    await typeProgram(page, 'otherwise\n  drive 10 cm/s\n')
+    await until(page, hasText('.decide .head', 'ready to run'))
+    await press(page, 'Control', 'Enter')
+    await until(page, hasText('.now', 'rule 1'))
+    await page.close()
+  })
+
+  test('a dial acts on the text and on the running robot', async () => {
+    const { page } = await bench('Kiss the fender')
+    await page.focus('.dial:nth-of-type(2) input')
+    await page.keyboard.press('Home')
+    await until(page, hasText('.cm-content', 'cruise = 5 cm/s'))
+    await until(page, hasText('[role=status]', 'saved'))
+    await press(page, 'Control', 'Enter')
+    await until(page, `parseFloat(document.querySelector('.clock').textContent) > 0.8`)
+    await page.focus('.dial:nth-of-type(2) input')
+    await page.keyboard.press('End')
+    await until(page, hasText('.cm-content', 'cruise = 60 cm/s'))
+    await until(page, `parseFloat(document.querySelector('[data-device=wheels] [data-figure]').textContent) > 40`)
+    await page.close()
+  })
+
+  test('three dimensions can be shown, and the plan again', async () => {
+    const { page, errors } = await bench('Night rounds')
+    await page.click('.head h2')
+    await page.keyboard.press('2')
+    await page.waitForSelector('canvas[aria-label="The arena in three dimensions"]')
+    await page.keyboard.press('Enter')
+    await until(page, `parseFloat(document.querySelector('.clock').textContent) > 1`)
+    await page.keyboard.press('1')
+    await page.waitForSelector('canvas[aria-label="The arena from above"]')
+    expect(errors).toEqual([])
+    await page.close()
+  })
+})

@@ -1,0 +1,55 @@
+import { existsSync } from 'node:fs'
+import puppeteer, { type Browser, type Page } from 'puppeteer-core'
+
+/** Debian's Chromium, headless, drawing without a graphics card. */
+export function launch(): Promise<Browser> {
+  const executablePath = ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find(p => existsSync(p))
+  if (executablePath === undefined) throw new Error('Chromium is missing: apt-get install chromium')
+  return puppeteer.launch({
+    executablePath, headless: true,
+    args: ['--no-sandbox', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--enable-unsafe-swiftshader', '--use-angle=swiftshader'],
+  })
+}
+
+/** A page of the house's size; `errors` collects what goes wrong in it. */
+export async function openPage(browser: Browser, url: string): Promise<{ page: Page, errors: string[] }> {
+  const page = await browser.newPage()
+  await page.setViewport({ width: 1280, height: 800 })
+  const errors: string[] = []
+  page.on('pageerror', e => errors.push(String(e)))
+  page.on('console', (m) => { if (m.type() === 'error' && !m.text().includes('409')) errors.push(m.text()) })
+  await page.goto(url, { waitUntil: 'networkidle0' })
+  return { page, errors }
+}
+
+export const text = (page: Page, selector: string): Promise<string> => page.$eval(selector, e => e.textContent?.trim() ?? '')
+
+/** Waits until the page says so: an expression over the document. */
+export async function until(page: Page, what: string, timeout = 30_000): Promise<void> {
+  await page.waitForFunction(what, { timeout, polling: 50 })
+}
+
+export const hasText = (selector: string, part: string): string => `document.querySelector(${JSON.stringify(selector)})?.textContent.includes(${JSON.stringify(part)})`
+
+/** Replaces the program in the editor by typing. */
+export async function typeProgram(page: Page, program: string): Promise<void> {
+  // Input goes to the tab in front; one behind draws no frames.
+  await page.bringToFront()
+  await page.click('.cm-content')
+  await page.keyboard.down('Control')
+  await page.keyboard.press('a')
+  await page.keyboard.up('Control')
+  await page.keyboard.press('Backspace')
+  // Pasted in one piece: the editor's own indenting is not what is tested.
+  await page.evaluate((value) => {
+    const data = new DataTransfer()
+    data.setData('text/plain', value)
+    document.querySelector('.cm-content')!.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }))
+  }, program)
+}
+
+export const press = async (page: Page, modifier: 'Control', key: 'Enter' | 'z'): Promise<void> => {
+  await page.keyboard.down(modifier)
+  await page.keyboard.press(key)
+  await page.keyboard.up(modifier)
+}

@@ -1,0 +1,64 @@
+import type { Browser, Page } from 'puppeteer-core'
+import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
+import { hasText, launch, openPage, press, until } from './browser'
+
+let browser: Browser
+let page: Page
+let errors: string[]
+beforeAll(async () => {
+  browser = await launch();
+  ({ page, errors } = await openPage(browser, inject('address')))
+})
+afterAll(() => browser.close())
+
+const titles = () => page.$$eval('[data-project]', all => all.map(e => e.getAttribute('data-project')))
+const button = async (project: string, name: string) => {
+  const card = await page.waitForSelector(`[data-project="${project}"]`)
+  for (const b of await card!.$$('button')) if (await b.evaluate(e => e.textContent) === name) return b.click()
+  throw new Error(`no button ${name}`)
+}
+
+describe('the first page', () => {
+  test('lists the demo projects, each with a picture', async () => {
+    await page.waitForSelector('[data-project="Night rounds"] svg')
+    expect(await titles()).toEqual(expect.arrayContaining(['Kiss the fender', 'Night rounds']))
+    expect(await page.$$eval('[data-project="Night rounds"] svg circle', c => c.length)).toBe(7)
+  })
+  test('loads little: under 400 kB compressed', async () => {
+    // A profile of its own: nothing is in its cache.
+    const own = await browser.createBrowserContext()
+    const fresh = await own.newPage()
+    const client = await fresh.createCDPSession()
+    await client.send('Network.enable')
+    let bytes = 0
+    client.on('Network.loadingFinished', (e) => { bytes += e.encodedDataLength })
+    await fresh.goto(inject('address'), { waitUntil: 'networkidle0' })
+    await own.close()
+    await page.bringToFront()
+    expect(bytes).toBeGreaterThan(50_000)
+    expect(bytes).toBeLessThan(400_000)
+  })
+  test('renames, duplicates, deletes and takes back', async () => {
+    await button('Night rounds', 'Duplicate')
+    await page.waitForSelector('[data-project="Night rounds, copy"]')
+    await button('Night rounds, copy', 'Rename')
+    await page.keyboard.type('Early rounds')
+    await page.keyboard.press('Enter')
+    await page.waitForSelector('[data-project="Early rounds"]')
+    await button('Early rounds', 'Delete')
+    await until(page, `!document.querySelector('[data-project="Early rounds"]')`)
+    expect(await page.$eval('.undo', e => e.textContent)).toContain('Early rounds')
+    await press(page, 'Control', 'z')
+    await page.waitForSelector('[data-project="Early rounds"]')
+  })
+  test('a new project opens on an empty program that offers the smallest ones', async () => {
+    await page.keyboard.press('n')
+    await until(page, hasText('.empty', 'An empty program'))
+    const offers = await page.$$('.empty button')
+    expect(offers.length).toBe(2)
+    await offers[0]!.click()
+    await until(page, hasText('.cm-content', 'when sonar.distance < 20 cm'))
+    await until(page, hasText('[role=status]', 'saved'))
+    expect(errors).toEqual([])
+  })
+})

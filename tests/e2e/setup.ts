@@ -1,0 +1,52 @@
+import { spawn, type ChildProcess } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { createServer } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import type { TestProject } from 'vitest/node'
+
+declare module 'vitest' {
+  interface ProvidedContext { address: string }
+}
+
+export function freePort(): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const probe = createServer()
+    probe.on('error', reject)
+    probe.listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as { port: number }
+      probe.close(() => resolve(port))
+    })
+  })
+}
+
+/** Starts the built server on a data folder; resolves when it answers. */
+export async function startServer(port: number, data: string): Promise<ChildProcess> {
+  const server = spawn(process.execPath, ['.output/server/index.mjs'], {
+    env: { ...process.env, PORT: String(port), HOST: '127.0.0.1', MINDPATH_DATA: data }, stdio: ['ignore', 'ignore', 'inherit'],
+  })
+  for (let i = 0; i < 300; i++) {
+    try {
+      if ((await fetch(`http://127.0.0.1:${port}/api/status`)).ok) return server
+    } catch { /* Not up yet. */ }
+    await new Promise(r => setTimeout(r, 100))
+  }
+  server.kill('SIGKILL')
+  throw new Error('the server did not start')
+}
+
+/** One server for all browser tests, on a data folder of its own. */
+export default async function setup(project: TestProject): Promise<() => Promise<void>> {
+  const data = mkdtempSync(join(tmpdir(), 'mindpath-e2e-'))
+  const port = await freePort()
+  const server = await startServer(port, data)
+  project.provide('address', `http://127.0.0.1:${port}`)
+  return async () => {
+    const ended = new Promise(r => server.once('exit', r))
+    server.kill('SIGTERM')
+    const late = setTimeout(() => server.kill('SIGKILL'), 5000)
+    await ended
+    clearTimeout(late)
+    rmSync(data, { recursive: true, force: true })
+  }
+}
