@@ -52,7 +52,7 @@ export const useBenchStore = defineStore('bench', () => {
   })
 
   const shownTick = computed(() => cursor.value ?? Math.max(0, rows.value - 1))
-  const row = computed(() => { void rows.value; return tape.value?.row(shownTick.value) ?? null })
+  const row = computed(() => { void rows.value; return tape.value?.row(shownTick.value) ?? opened.value?.first ?? null })
   const time = computed(() => opened.value === null ? 0 : shownTick.value * opened.value.layout.dt)
   const mistakes = computed(() => diagnostics.value.filter(d => d.severity === 'error').length)
   /** Why Run cannot start; null when it can. */

@@ -43,6 +43,8 @@ export interface Opened {
   readonly placed: Layout
   readonly goals: readonly string[]
   readonly limit: number
+  /** How things stand before the first tick. */
+  readonly first: Float64Array
   readonly program: OpenedProgram | null
 }
 

@@ -90,6 +90,7 @@ async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
     opened: {
       layout: simulation.tape.layout, facts: simulation.facts, arena: project.value.arena, placed: simulation.layout,
       goals: project.value.task?.goals.map(g => g.sentence) ?? [], limit,
+      first: simulation.peek(),
       program: program === null ? null : describe(program, m.program),
     },
   })

@@ -220,9 +220,24 @@ export class Simulation {
     this.tape.event({ tick: this.tick, type, text, about })
   }
 
+  /** How things stand before the first tick, as a row of the tape; nothing is recorded. */
+  peek(): Float64Array {
+    const { layout } = this.tape
+    this.fillRow(this.senses.raw)
+    const row = this.tape.row.slice()
+    for (let i = 0; i < layout.laneNames.length; i++) row.fill(-1, layout.lanes + 4 * i + 1, layout.lanes + 4 * i + 4)
+    row.fill(0, layout.wants, layout.wants + layout.ruleCount)
+    return row
+  }
+
   private record(): void {
+    this.fillRow(this.vm?.readings ?? this.senses.raw)
+    this.tape.commit()
+  }
+
+  private fillRow(readings: Float64Array): void {
     const { row, layout } = this.tape
-    row.set(this.vm?.readings ?? this.senses.raw, layout.readings)
+    row.set(readings, layout.readings)
     row.set(this.commands, layout.commands)
     this.writePose(layout.body, this.body.pose)
     const [left, right] = this.drive.spins()
@@ -245,7 +260,6 @@ export class Simulation {
       at += 7
     }
     // Poses of pieces stand in the row already: they are written as they move.
-    this.tape.commit()
   }
 
   private writePose(at: number, pose: BodyState['pose']): void {

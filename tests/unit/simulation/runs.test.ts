@@ -63,6 +63,16 @@ describe('a run', () => {
     expect(broken.tape.digest()).toBe(straight.tape.digest())
     expect(summarise(broken)).toEqual(summarise(straight))
   })
+  test('shows how things stand before the first tick without recording it', () => {
+    const s = simulate(demoParts('bollard-yard', 'night-rounds'), rounds, { seed: 2 })
+    const first = s.peek()
+    expect(s.tape.rows).toBe(0)
+    s.advance()
+    const { layout } = s.tape
+    // The first tick's program sees what stood there.
+    expect(first.slice(layout.readings, layout.readings + 8)).toEqual(s.tape.at(0).slice(layout.readings, layout.readings + 8))
+    expect(first[layout.lanes + 2]).toBe(-1)
+  })
   test('pokes are events on the tape and change what comes after', () => {
     const parts = demoParts('fender-quay', 'kiss-the-fender')
     const poked = () => {
