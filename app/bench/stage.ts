@@ -288,7 +288,7 @@ export class Stage implements Picture {
   private frame(): void {
     const size = this.arena?.size ?? [2, 2]
     const aspect = this.width / this.height
-    const distance = Math.max(size[0] / Math.max(aspect, 0.4), size[1]) * 1.45 * this.orbit.zoom + 0.4
+    const distance = Math.max(size[0] / Math.max(aspect, 0.4), size[1]) * 1.75 * this.orbit.zoom + 0.5
     const { around, up } = this.orbit
     this.camera.aspect = aspect
     this.camera.position.set(

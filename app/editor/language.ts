@@ -17,7 +17,7 @@ const PATTERN = /#.*|"[^"]*"?|\d+\.?\d*(?: ?(?:deg\/s|turn\/s|cm\/s|mm\/s|m\/s|i
 const mark = (name: string) => Decoration.mark({ class: name })
 const MARKS = {
   comment: mark('mp-comment'), text: mark('mp-text'), number: mark('mp-number'), keyword: mark('mp-keyword'),
-  step: mark('mp-step'), color: mark('mp-color'),
+  step: mark('mp-step'), color: mark('mp-color'), dial: mark('mp-dial'),
 }
 
 /** Colours the visible lines; readings are underlined in their device's colour. */
@@ -43,11 +43,12 @@ export function colouring(facts: () => RobotFacts | null) {
 function paint(view: EditorView, facts: RobotFacts | null): DecorationSet {
   const builder = new RangeSetBuilder<Decoration>()
   const devices = new Map<string, Decoration>(facts?.devices.map(d => [d.name, mark(`mp-reading mp-${deviceColor(facts, d.name)}`)]) ?? [])
+  const dials = new Set([...view.state.doc.toString().matchAll(/^dial\s+([A-Za-z_]\w*)/gm)].map(m => m[1]!))
   for (const { from, to } of view.visibleRanges) {
     for (let at = from; at <= to;) {
       const line = view.state.doc.lineAt(at)
       for (const match of line.text.matchAll(PATTERN)) {
-        const decoration = decorationOf(match[0], devices)
+        const decoration = decorationOf(match[0], devices, dials)
         if (decoration !== null) builder.add(line.from + match.index, line.from + match.index + match[0].length, decoration)
       }
       at = line.to + 1
@@ -56,12 +57,13 @@ function paint(view: EditorView, facts: RobotFacts | null): DecorationSet {
   return builder.finish()
 }
 
-function decorationOf(text: string, devices: ReadonlyMap<string, Decoration>): Decoration | null {
+function decorationOf(text: string, devices: ReadonlyMap<string, Decoration>, dials: ReadonlySet<string>): Decoration | null {
   if (text.startsWith('#')) return MARKS.comment
   if (text.startsWith('"')) return MARKS.text
   if (/^\d/.test(text)) return MARKS.number
   const dot = text.indexOf('.')
   if (dot > 0) return devices.get(text.slice(0, dot)) ?? null
+  if (dials.has(text)) return MARKS.dial
   if (KEYWORDS.has(text)) return MARKS.keyword
   if (WORDS.has(text)) return MARKS.step
   if ((COLORS as readonly string[]).includes(text)) return MARKS.color

@@ -25,6 +25,7 @@ export const editorTheme = EditorView.theme({
   '.mp-comment': { color: token('syntax-comment'), fontStyle: 'italic' },
   '.mp-text': { color: token('syntax-text') },
   '.mp-number': { color: token('syntax-number'), backgroundColor: token('field'), borderBottom: `1px dashed ${token('muted')}`, borderRadius: '2px', padding: '0 1px' },
+  '.mp-dial': { backgroundColor: token('dial'), borderBottom: `2px solid ${token('ink')}`, borderRadius: '2px', padding: '0 2px', fontWeight: '600' },
   '.mp-keyword': { fontWeight: '700' },
   '.mp-color': { color: token('syntax-name') },
   '.mp-step': { color: token('syntax-name') },

@@ -47,7 +47,7 @@ export function quantity(kind: KindName, limits: { readonly min?: number, readon
         if (!read.ok) return read.reason
       }
       const example = UNITS.find(u => sameKind(u.kind, kindOf(kind)))?.name ?? ''
-      return `expected a ${kind} with its unit in quotes, such as "12 ${example}"`
+      return `expected a quantity (${kind}) with its unit in quotes, such as "12 ${example}"`
     })
 }
 

@@ -9,6 +9,9 @@ const it = (code: string, message: string) => ({ code, message })
 const oneOf = (words: readonly string[]): string =>
   words.length <= 1 ? words.join('') : `${words.slice(0, -1).join(', ')} or ${words.at(-1)}`
 
+/** The word with its article. */
+const a = (word: string): string => `${/^[aeiou]/i.test(word) ? 'an' : 'a'} ${word}`
+
 const perhaps = (near: string | null): string => near === null ? '' : ` Did you mean ${near}?`
 
 export const say = {
@@ -72,12 +75,12 @@ export const say = {
   notResettable: (what: string, all: readonly string[]) => it('not-resettable', `${what} cannot be reset. ${all.length === 0 ? 'This robot has no reading that can.' : `These can: ${all.join(', ')}.`}`),
 
   // Kinds
-  whatUnit: (figure: string, kind: Kind) => it('unit-missing', `${figure} what? Expected a ${kindName(kind)}: ${oneOf(unitsOfKind(kind).slice(0, 3).map(u => `${figure} ${u.name}`))}.`),
+  whatUnit: (figure: string, kind: Kind) => it('unit-missing', `${figure} what? Expected ${a(kindName(kind))}: ${oneOf(unitsOfKind(kind).slice(0, 3).map(u => `${figure} ${u.name}`))}.`),
   percentMissing: (figure: string) => it('unit-missing', `${figure} what? Expected a share, such as ${figure} %.`),
-  kinds: (verb: string, left: string, right: string) => it('kinds', `Cannot ${verb} a ${left} and a ${right}.`),
-  wrongKind: (expected: string, found: string, where: string) => it('wrong-kind', `Expected a ${expected} ${where}, found a ${found}.`),
-  notOrdered: (found: string) => it('not-ordered', `A ${found} has no larger and smaller. Compare it with is.`),
-  notTruth: (found: string) => it('not-truth', `Expected something true or false here, found a ${found}. Compare it, as in x < 20 cm.`),
+  kinds: (verb: string, left: string, right: string) => it('kinds', `Cannot ${verb} ${a(left)} and ${a(right)}.`),
+  wrongKind: (expected: string, found: string, where: string) => it('wrong-kind', `Expected ${a(expected)} ${where}, found ${a(found)}.`),
+  notOrdered: (found: string) => it('not-ordered', `${a(found).replace(/^a/, 'A')} has no larger and smaller. Compare it with is.`),
+  notTruth: (found: string) => it('not-truth', `Expected something true or false here, found ${a(found)}. Compare it, as in x < 20 cm.`),
   conditionOnly: (what: string) => it('condition-only', `${what} can stand after when, until and wait until only.`),
   negativeTime: () => it('negative-time', 'A time cannot be negative.'),
   dialRange: (value: string, from: string, to: string) => it('dial-range', `The value ${value} lies outside of the dial's own range, ${from} to ${to}.`),

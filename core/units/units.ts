@@ -72,7 +72,7 @@ export type QuantityReading =
 export function readQuantity(text: string, wanted: Kind): QuantityReading {
   const match = /^\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*(\S.*?)?\s*$/i.exec(text)
   const example = UNITS.find(u => sameKind(u.kind, wanted))
-  const hint = example === undefined ? 'a plain number' : `a ${kindName(wanted)} such as "12 ${example.name}"`
+  const hint = example === undefined ? 'a plain number' : `${/^[aeiou]/.test(kindName(wanted)) ? 'an' : 'a'} ${kindName(wanted)} such as "12 ${example.name}"`
   if (match === null) return { ok: false, reason: `expected ${hint}` }
   const number = Number(match[1])
   if (match[2] === undefined) {

@@ -117,7 +117,7 @@ defineExpose({ setView: (v: View) => { view.value = v } })
     </header>
     <div class="stage" @pointermove="drag" @wheel.prevent="wheel">
       <div ref="place" class="place" />
-      <p v-if="failed !== null" class="failed">{{ failed }}</p>
+      <p v-if="failed !== null" class="flat-only">{{ failed }}</p>
       <div v-if="bench.problems.length > 0" class="card problems" role="alert">
         <b>This cannot be built:</b>
         <div v-for="p in bench.problems" :key="`${p.document}${p.path}`">{{ p.document }}, <span class="mono">{{ p.path }}</span>: found {{ p.value }}; {{ p.message }}</div>
@@ -152,6 +152,6 @@ defineExpose({ setView: (v: View) => { view.value = v } })
 .goal .sign { width: 14px; flex: none; }
 .goal.met .sign, .goal.held .sign { color: var(--good); }
 .goal.failed { color: var(--error); font-weight: 600; }
-.progress { margin-left: auto; padding-left: 12px; }
-.failed { position: absolute; inset: 20px; color: var(--muted); }
+.progress { margin-left: auto; padding-left: 12px; white-space: nowrap; }
+.flat-only { position: absolute; inset: 20px; color: var(--muted); }
 </style>

@@ -32,7 +32,7 @@ onMounted(() => {
     state: EditorState.create({
       doc: props.text,
       extensions: [
-        lintGutter(), lineNumbers(), liveLines(), history(), drawSelection(), highlightActiveLine(), bracketMatching(), closeBrackets(),
+        lintGutter(), lineNumbers(), liveLines(), history(), drawSelection(), highlightActiveLine(), bracketMatching(), closeBrackets(), EditorView.lineWrapping,
         indentUnit.of('  '), EditorState.tabSize.of(2), EditorState.languageData.of(() => [{ commentTokens: { line: '#' } }]),
         colouring(facts), completion(facts), editorTheme,
         EditorView.contentAttributes.of({ 'aria-label': 'Program' }),

@@ -1,0 +1,29 @@
+import { readdirSync, readFileSync } from 'node:fs'
+import { beforeAll, describe, expect, test } from 'vitest'
+import { loadPhysics } from '../../core/physics'
+import { demoParts, diagnosticsOf, simulate } from './kit'
+
+beforeAll(loadPhysics)
+
+const read = (path: string) => readFileSync(new URL(`../../${path}`, import.meta.url), 'utf8')
+const examples = [...read('docs/language.md').matchAll(/```mindpath\n([\s\S]*?)```/g)].map(m => m[1]!)
+
+describe('the reference of the language', () => {
+  test('has its examples', () => { expect(examples.length).toBeGreaterThanOrEqual(8) })
+  test.each(examples.map((e, i) => [i + 1, e] as const))('example %i is right and runs', (_n, program) => {
+    expect(diagnosticsOf(program).map(d => `${d.severity} ${d.code}: ${d.message}`)).toEqual([])
+    const s = simulate(demoParts('bollard-yard', null), program, { limit: 8 })
+    const end = s.runToEnd()
+    expect(end.ended).not.toBe('error')
+    // Something happens: it moves, or it ends by itself.
+    const { wheels } = s.tape.layout
+    const turned = Math.max(...[0, 1].map(i => Math.abs(s.tape.at(s.tape.rows - 1)[wheels + i]!)))
+    expect(turned > 1 || end.ended === 'finished').toBe(true)
+    s.free()
+  })
+  test('links and pictures of the documents exist', () => {
+    const root = new Set(readdirSync(new URL('../../docs', import.meta.url)).map(f => `docs/${f}`))
+    const pictures = new Set(readdirSync(new URL('../../docs/screenshots', import.meta.url)).map(f => `docs/screenshots/${f}`))
+    for (const match of read('README.md').matchAll(/\]\((docs\/[^)]+)\)/g)) expect(root.has(match[1]!) || pictures.has(match[1]!), match[1]).toBe(true)
+  })
+})
