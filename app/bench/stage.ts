@@ -14,6 +14,8 @@ const TRAIL_STRIDE = 5
 const SLOW_FRAME = 42
 const FAST_FRAME = 22
 const COARSEST = 0.4
+/** Rest after which a still picture is drawn finely, milliseconds. */
+const SETTLE = 300
 
 /** The arena in three dimensions. The picture's fineness adapts to how long frames really take. */
 export class Stage implements Picture {
@@ -32,6 +34,9 @@ export class Stage implements Picture {
   private layout: TapeLayout | null = null
   private facts: RobotFacts | null = null
   private fineness = 1
+  private settling: ReturnType<typeof setTimeout> | null = null
+  /** Whether the picture shown is the fine one of a moment of rest. */
+  private settled = false
   private lastFrame = 0
   private frameTime = 30
   private width = 1
@@ -242,6 +247,7 @@ export class Stage implements Picture {
 
   private render(): void {
     const start = performance.now()
+    if (this.settled) { this.settled = false; this.applySize() }
     // The time between frames that follow one another tells what the machine can do.
     const between = start - this.lastFrame
     this.lastFrame = start
@@ -251,6 +257,22 @@ export class Stage implements Picture {
       else if (this.frameTime < FAST_FRAME && this.fineness < 1) this.setFineness(this.fineness + 0.05)
     }
     this.renderer.render(this.scene, this.camera)
+    this.settle()
+  }
+
+  /** Where nothing moves for a moment, the picture is drawn once more, as finely as the screen can. */
+  private settle(): void {
+    if (this.settling !== null) clearTimeout(this.settling)
+    if (this.fineness === 1) return
+    this.settling = setTimeout(() => {
+      this.settling = null
+      const { fineness } = this
+      this.fineness = 1
+      this.applySize()
+      this.renderer.render(this.scene, this.camera)
+      this.fineness = fineness
+      this.settled = true
+    }, SETTLE)
   }
 
   private setFineness(value: number): void {
@@ -301,6 +323,7 @@ export class Stage implements Picture {
   }
 
   dispose(): void {
+    if (this.settling !== null) clearTimeout(this.settling)
     this.clear()
     this.trail.geometry.dispose();
     (this.trail.material as THREE.Material).dispose()

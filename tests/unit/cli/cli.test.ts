@@ -1,0 +1,93 @@
+import { spawnSync } from 'node:child_process'
+import { cpSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { describe, expect, test } from 'vitest'
+import { buildSync } from 'esbuild'
+
+/** The command line as people call it. */
+const out = join(process.cwd(), '.build', 'cli-test.mjs')
+buildSync({ entryPoints: ['cli/main.ts'], bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: out, logLevel: 'error' })
+
+function run(...args: string[]) {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [out, ...args], { encoding: 'utf8' })
+  return { status, stdout, stderr }
+}
+const file = (name: string, text: string): string => {
+  const path = join(mkdtempSync(join(tmpdir(), 'mindpath-cli-')), name)
+  writeFileSync(path, text)
+  return path
+}
+
+describe('sim', () => {
+  test('prints one object and exits 0 when all goals are met', () => {
+    const { status, stdout } = run('sim', 'demo/projects/kiss-the-fender', '--seed', '4', '--json')
+    expect(status).toBe(0)
+    const summary = JSON.parse(stdout) as Record<string, unknown>
+    expect(Object.keys(summary)).toEqual(expect.arrayContaining(['ended', 'reason', 'time_s', 'seed', 'goals', 'contacts', 'falls', 'notes', 'hash']))
+    expect(summary).toMatchObject({ ended: 'finished', reason: 'alongside', seed: 4, contacts: 0, falls: 0 })
+    expect(summary['notes']).toEqual([{ t_s: expect.any(Number), text: expect.stringMatching(/^stopped at [\d.]+ cm$/) }])
+  })
+  test('takes another program, and exits 1 when a goal is not met', () => {
+    const late = file('late.mindpath', readFileSync('demo/projects/kiss-the-fender/program.mindpath', 'utf8').replace('near = 13 cm', 'near = 3 cm'))
+    const { status, stdout } = run('sim', 'demo/projects/kiss-the-fender', '--program', late, '--json')
+    expect(status).toBe(1)
+    expect((JSON.parse(stdout) as { goals: { met: boolean }[] }).goals[0]!.met).toBe(false)
+  })
+  test('ends after the seconds asked for', () => {
+    const { stdout } = run('sim', 'demo/projects/night-rounds', '--seconds', '2', '--realism', 'rough', '--json')
+    expect(JSON.parse(stdout)).toMatchObject({ ended: 'time', time_s: 2, realism: 'rough' })
+  })
+  test.each([
+    [['sim'], 'expected one project folder'],
+    [['sim', 'nowhere'], 'there is no such file'],
+    [['sim', 'demo/projects/night-rounds', '--seed', 'x'], 'allowed is a whole number from 0'],
+    [['sim', 'demo/projects/night-rounds', '--realism', 'perfect'], 'allowed is ideal, typical, rough'],
+    [['sim', 'demo/projects/night-rounds', '--fast'], 'unknown option --fast'],
+    [['fly'], 'there is no command'],
+  ])('%j cannot run: 2, and says why', (args, says) => {
+    const { status, stderr, stdout } = run(...args)
+    expect(status).toBe(2)
+    expect(stderr).toContain(says)
+    expect(stdout).toBe('')
+  })
+  test('a program with mistakes cannot run: all of them with their places', () => {
+    const wrong = file('wrong.mindpath', 'when sonar.distance < 20\n  halt\notherwise\n  drvie 20 cm/s\n')
+    const { status, stderr } = run('sim', 'demo/projects/night-rounds', '--program', wrong)
+    expect(status).toBe(2)
+    expect(stderr).toContain(`${wrong}:1:23: 20 what?`)
+    expect(stderr).toContain(`${wrong}:4:3: drvie is not a step`)
+  })
+  test('a document with a wrong value names path, value and what is allowed', () => {
+    const folder = mkdtempSync(join(tmpdir(), 'mindpath-demo-'))
+    cpSync('demo', folder, { recursive: true })
+    const robot = join(folder, 'robots', 'limpet.json')
+    writeFileSync(robot, readFileSync(robot, 'utf8').replace('"mass": "0.9 kg"', '"mass": "900 kg"'))
+    const { status, stderr } = run('sim', join(folder, 'projects', 'night-rounds'))
+    expect(status).toBe(2)
+    expect(stderr).toMatch(/limpet\.json: chassis\.mass: found "900 kg"; allowed is from 0\.02 kg to 50 kg/)
+  })
+})
+
+describe('check and format', () => {
+  test('check prints diagnostics and exits 1 on errors', () => {
+    const path = file('a.mindpath', 'dial far = 9 m\n\nwhen sonar.distance < far\n  halt\n  drvie 10 cm\n')
+    const { status, stdout } = run('check', path, '--json')
+    expect(status).toBe(1)
+    expect(JSON.parse(stdout)).toEqual([
+      { code: 'beyond-range', severity: 'warning', line: 3, column: 6, message: expect.stringContaining('reads up to 250 cm'), fix: null },
+      { code: 'unknown-step', severity: 'error', line: 5, column: 3, message: expect.stringContaining('Did you mean drive?'), fix: 'Use drive' },
+    ])
+  })
+  test('check exits 0 where there are no errors', () => {
+    expect(run('check', 'demo/projects/night-rounds/program.mindpath', '--robot', 'demo/robots/limpet.json')).toMatchObject({ status: 0 })
+  })
+  test('format writes the canonical form, and leaves alone what cannot be read', () => {
+    const good = file('a.mindpath', 'when   sonar.sees  # near\n    halt\n')
+    expect(run('format', good).status).toBe(0)
+    expect(readFileSync(good, 'utf8')).toBe('when sonar.sees  # near\n  halt\n')
+    const bad = file('b.mindpath', 'when   sonar.sees\n    hlat\n')
+    expect(run('format', bad).status).toBe(1)
+    expect(readFileSync(bad, 'utf8')).toBe('when   sonar.sees\n    hlat\n')
+  })
+})

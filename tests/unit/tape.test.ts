@@ -1,0 +1,51 @@
+import { describe, expect, test } from 'vitest'
+import { layoutOf, Tape } from '../../core/tape'
+import { facts } from './kit'
+
+const layout = layoutOf(facts, ['main', 'sign'], 3, ['sonar'], ['crate_1', 'crate_2'])
+function record(ticks: number, tape = new Tape(layout)): Tape {
+  for (let t = tape.rows; t < ticks; t++) {
+    tape.row.fill(t)
+    tape.commit()
+    if (t % 100 === 7) tape.event({ tick: t, type: 'note', text: `tick ${t}`, about: 'main' })
+  }
+  return tape
+}
+
+describe('the tape', () => {
+  test('gives each part its own columns', () => {
+    const starts = [layout.readings, layout.commands, layout.body, layout.wheels, layout.lanes, layout.wants, layout.beams, layout.pieces, layout.width]
+    const widths = [facts.readingCount, 3, 7, 2, 8, 3, 7, 14]
+    expect(starts.slice(1).map((s, i) => s - starts[i]!)).toEqual(widths)
+  })
+  test('keeps every row, over many blocks', () => {
+    const tape = record(1300)
+    expect(tape.rows).toBe(1300)
+    for (const t of [0, 511, 512, 1024, 1299]) expect(tape.at(t)[5]).toBe(t)
+    expect(() => tape.at(1300)).toThrow(RangeError)
+    expect([...tape.slice(511, 513)].filter((_, i) => i % layout.width === 0)).toEqual([511, 512])
+  })
+  test('has a fingerprint of every bit and every event', () => {
+    const plain = record(50).digest()
+    expect(record(50).digest()).toBe(plain)
+    const other = record(49)
+    other.row.fill(49)
+    other.row[layout.width - 1] = 49 + 2 ** -47
+    other.commit()
+    expect(other.digest()).not.toBe(plain)
+    const said = record(50)
+    said.event({ tick: 49, type: 'note', text: 'x', about: 'main' })
+    expect(said.digest()).not.toBe(plain)
+  })
+  test('goes back to a state and on as if nothing had been after it', () => {
+    const straight = record(900)
+    const tape = record(600)
+    const state = structuredClone(tape.state())
+    record(750, tape)
+    tape.rewind(state)
+    expect([tape.rows, tape.events.length]).toEqual([600, 6])
+    record(900, tape)
+    expect(tape.digest()).toBe(straight.digest())
+    expect(tape.at(700)[0]).toBe(700)
+  })
+})

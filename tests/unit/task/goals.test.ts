@@ -1,0 +1,76 @@
+import { describe, expect, test } from 'vitest'
+import { Solid, yawQuaternion } from '../../../core/geometry'
+import { GOAL_KINDS, type GoalState, type GoalWorld } from '../../../core/task'
+import { gapBetween } from '../../../core/task/goals/goal'
+
+const surface = { friction: 1, echo: 'rough' as const }
+const hullAt = (x: number, y: number, yaw = 0) => new Solid('robot', { shape: 'box', hx: 0.09, hy: 0.06, hz: 0.035 }, surface, { x, y, z: 0.05 }, yawQuaternion(yaw))
+const crate = (x: number, y: number, z = 0.05) => new Solid('crate_1', { shape: 'box', hx: 0.05, hy: 0.1, hz: 0.05 }, surface, { x, y, z }, yawQuaternion(0))
+
+function world(over: Partial<GoalWorld> & { speed?: number } = {}): GoalWorld {
+  const { speed = 0, ...rest } = over
+  return {
+    time: 1, hull: hullAt(0, 0), pieces: [{ name: 'crate_1', kind: 'crate', solid: crate(0.26, 0) }], touched: [], fell: false, finished: false, path: 0,
+    body: { velocity: { x: speed, y: 0, z: 0 } } as GoalWorld['body'], onDeck: () => true, ...rest,
+  }
+}
+const kind = (name: string) => GOAL_KINDS.find(k => k.goal === name)!
+/** The states that a goal goes through in some worlds. */
+function through(name: string, parameters: object, worlds: readonly GoalWorld[]): GoalState {
+  const goal = kind(name)
+  const state = goal.begin(parameters)
+  for (const w of worlds) goal.update(parameters, state, w)
+  return state
+}
+
+describe('the gap between two solids', () => {
+  test('of parallel faces, of corners, of touching ones', () => {
+    expect(gapBetween(hullAt(0, 0), crate(0.26, 0))).toBeCloseTo(0.12, 6)
+    // Turned by 45 deg a corner points at it: half the diagonal reaches forward.
+    const reach = (0.09 + 0.06) / Math.SQRT2
+    expect(gapBetween(hullAt(0, 0, Math.PI / 4), crate(0.3, (0.09 - 0.06) / Math.SQRT2))).toBeCloseTo(0.25 - reach, 3)
+    expect(gapBetween(hullAt(0, 0), crate(0.1, 0.02))).toBeLessThan(1e-6)
+  })
+})
+
+describe('at-distance', () => {
+  const p = { of: 'crate', distance: 0.12, within: 0.02, hold: 1 }
+  test('is met when it stood there for the while', () => {
+    expect(through('at-distance', p, [world({ time: 1 }), world({ time: 1.5 })]).status).toBe('open')
+    expect(through('at-distance', p, [world({ time: 1 }), world({ time: 1.5 }), world({ time: 2 })])).toMatchObject({ status: 'met', at: 2, progress: '12 cm' })
+  })
+  test('the while begins anew when it moved or left', () => {
+    expect(through('at-distance', p, [world({ time: 1 }), world({ time: 1.5, speed: 0.1 }), world({ time: 2 }), world({ time: 2.5 })]).status).toBe('open')
+    expect(through('at-distance', p, [world({ time: 1 }), world({ time: 1.5, hull: hullAt(-0.1, 0) }), world({ time: 2.2 })]).status).toBe('open')
+  })
+})
+
+describe('the other goals', () => {
+  test('never-touch holds until something is touched, of its kind if it names one', () => {
+    const touch = [{ name: 'crate_1', kind: 'crate' }]
+    expect(through('never-touch', { kind: '' }, [world()]).status).toBe('held')
+    expect(through('never-touch', { kind: '' }, [world({ touched: touch, time: 3 })])).toMatchObject({ status: 'failed', at: 3, progress: 'touched crate_1' })
+    expect(through('never-touch', { kind: 'buoy' }, [world({ touched: touch })]).status).toBe('held')
+  })
+  test('travels is met by the way covered', () => {
+    expect(through('travels', { distance: 5 }, [world({ path: 4.99 })])).toMatchObject({ status: 'open', progress: '5.0 m' })
+    expect(through('travels', { distance: 5 }, [world({ path: 5, time: 9 })])).toMatchObject({ status: 'met', at: 9 })
+  })
+  test('stay-aboard fails with a fall and stays failed', () => {
+    expect(through('stay-aboard', {}, [world({ fell: true, time: 2 }), world({ time: 3 })])).toMatchObject({ status: 'failed', at: 2 })
+  })
+  test('finish is met when the program ends the run', () => {
+    expect(through('finish', {}, [world()]).status).toBe('open')
+    expect(through('finish', {}, [world({ finished: true })]).status).toBe('met')
+  })
+  test('clear-deck counts what is overboard', () => {
+    const pieces = (z: number) => [{ name: 'a', kind: 'wood', solid: crate(1, 0, z) }, { name: 'b', kind: 'wood', solid: crate(2, 0, -0.5) }, { name: 'c', kind: 'crate', solid: crate(3, 0) }]
+    expect(through('clear-deck', { kind: 'wood' }, [world({ pieces: pieces(0.05) })])).toMatchObject({ status: 'open', progress: '1 of 2' })
+    expect(through('clear-deck', { kind: 'wood' }, [world({ pieces: pieces(-0.4) })])).toMatchObject({ status: 'met', progress: '2 of 2' })
+    expect(through('clear-deck', { kind: 'wood' }, [world({ pieces: pieces(0.05), onDeck: (x: number) => x !== 1 })]).status).toBe('met')
+  })
+  test('each says itself as a sentence', () => {
+    expect(kind('at-distance').sentence({ of: 'fender', distance: 0.12, within: 0.02, hold: 1 })).toBe('stands 12 cm from fender, within 2 cm, for 1 s')
+    expect(kind('clear-deck').sentence({ kind: 'driftwood' })).toBe('all driftwood off the deck')
+  })
+})
