@@ -140,12 +140,13 @@ export function linesOf(text: string, findings: Findings): SourceLines {
   for (const line of physical) { starts.push(sum); sum += line.length + 1 }
 
   const indentOf = (line: string, start: number): number => {
+    let spaces = 0
+    while (line[spaces] === ' ') spaces++
+    if (line[spaces] !== '\t') return spaces
     const lead = /^[ \t]*/.exec(line)![0]
-    if (lead.includes('\t')) {
-      findings.error(say.tab(), { from: start, to: start + lead.length }, {
-        title: 'Use two spaces for the tab', from: start, to: start + lead.length, text: lead.replaceAll('\t', '  '),
-      })
-    }
+    findings.error(say.tab(), { from: start, to: start + lead.length }, {
+      title: 'Use two spaces for the tab', from: start, to: start + lead.length, text: lead.replaceAll('\t', '  '),
+    })
     return lead.replaceAll('\t', '  ').length
   }
 
@@ -153,11 +154,11 @@ export function linesOf(text: string, findings: Findings): SourceLines {
     const line = physical[i]!.replace(/\r$/, '')
     const start = starts[i]!
     if (line.trim() === '') { gap = true; continue }
-    const comment = /^\s*#(.*)$/.exec(line)
-    if (comment !== null) {
+    const comment = line.trimStart()
+    if (comment.startsWith('#')) {
       if (gap && (above.length > 0 || lines.length > 0)) above.push('\n')
       gap = false
-      above.push(comment[1]!.trim())
+      above.push(comment.slice(1).trim())
       continue
     }
     const indent = indentOf(line, start)
