@@ -55,7 +55,7 @@ export function fitCanvas(canvas: HTMLCanvasElement): CanvasRenderingContext2D |
     canvas.width = Math.round(width * ratio)
     canvas.height = Math.round(height * ratio)
   }
-  const ctx = canvas.getContext('2d')
+  const ctx = canvas.getContext('2d', { willReadFrequently: true })
   ctx?.setTransform(ratio, 0, 0, ratio, 0, 0)
   ctx?.clearRect(0, 0, width, height)
   return ctx
