@@ -23,7 +23,6 @@ export interface Compiled {
   readonly rules: readonly CompiledRule[]
   /** Thresholds that the program compares readings with, for the traces. */
   readonly thresholds: readonly Threshold[]
-  readonly plainSequence: boolean
 }
 
 export interface CompiledDial {

@@ -78,7 +78,6 @@ class Compiler {
       dials, memories, lanes,
       signals: this.signals,
       code: this.code, motions: this.motions, steps: this.steps, rules: this.rules, thresholds: this.thresholds,
-      plainSequence: lanes.every(l => l.sequence),
     }
   }
 
@@ -228,36 +227,12 @@ class Compiler {
     const names = this.names(context, number, count => this.cellsOf(count, -1))
     switch (step.tag) {
       case 'action': return this.action(step, context, number)
-      case 'if': {
-        const ends: number[] = []
-        for (const branch of step.branches) {
-          const test = this.expressions.truth(branch.condition!, names)
-          const jump = this.reserve()
-          this.block(branch.body, context)
-          ends.push(this.reserve())
-          const no = this.here
-          this.code[jump] = m => test(m) ? jump + 1 : no
-        }
-        if (step.otherwise !== null) this.block(step.otherwise.body, context)
-        const end = this.here
-        for (const e of ends) this.code[e] = () => end
-        return
-      }
-      case 'choose': {
-        const ends: number[] = []
-        for (const c of step.cases) {
-          const test = this.expressions.truth({ tag: 'is', value: step.value, negated: false, options: c.values, range: c.range }, names)
-          const jump = this.reserve()
-          this.block(c.body, context)
-          ends.push(this.reserve())
-          const no = this.here
-          this.code[jump] = m => test(m) ? jump + 1 : no
-        }
-        if (step.otherwise !== null) this.block(step.otherwise.body, context)
-        const end = this.here
-        for (const e of ends) this.code[e] = () => end
-        return
-      }
+      case 'if':
+        return this.ways(step.branches.map(b => ({ test: this.expressions.truth(b.condition!, names), body: b.body })), step.otherwise?.body ?? null, context)
+      case 'choose':
+        return this.ways(step.cases.map(c => ({
+          test: this.expressions.truth({ tag: 'is', value: step.value, negated: false, options: c.values, range: c.range }, names), body: c.body,
+        })), step.otherwise?.body ?? null, context)
       case 'repeat': return this.repeat(step, context, number, names)
       case 'leave': {
         const at = this.reserve()
@@ -317,6 +292,21 @@ class Compiler {
         })
       }
     }
+  }
+
+  /** The first way whose test holds is gone, else the last one. */
+  private ways(ways: readonly { readonly test: Bool, readonly body: Block }[], otherwise: Block | null, context: Context): void {
+    const ends: number[] = []
+    for (const { test, body } of ways) {
+      const jump = this.reserve()
+      this.block(body, context)
+      ends.push(this.reserve())
+      const no = this.here
+      this.code[jump] = m => test(m) ? jump + 1 : no
+    }
+    if (otherwise !== null) this.block(otherwise, context)
+    const end = this.here
+    for (const e of ends) this.code[e] = () => end
   }
 
   private reserve(): number {

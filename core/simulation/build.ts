@@ -27,7 +27,7 @@ export const GROUND = 'ground:'
 /** Names of contacts with walls. */
 export const WALL = 'wall:'
 /** The robot's own hull, among what contacts are told of. */
-export const HULL = 'hull'
+const HULL = 'hull'
 
 const DECK_THICKNESS = 0.3
 /** Where things that fell off come to rest: the bed of the harbour, metres below the deck. */
