@@ -142,7 +142,7 @@ defineExpose({ setView: (v: View) => { view.value = v } })
 .views button { padding: 3px 10px; border-radius: 4px; color: var(--muted); font-weight: 600; }
 .views button[aria-pressed=true] { background: var(--field); color: var(--ink); }
 .stage { position: relative; flex: 1; min-height: 0; overflow: hidden; background: var(--ground); }
-.place { position: absolute; inset: 0; }
+.place { position: absolute; inset: 0; contain: strict; will-change: transform; }
 .place :deep(canvas) { position: absolute; inset: 0; width: 100%; height: 100%; display: block; touch-action: none; }
 .card { position: absolute; left: 10px; background: color-mix(in srgb, var(--panel) 94%, transparent); border: 1px solid var(--line); border-radius: 5px; padding: 7px 11px; max-width: calc(100% - 20px); }
 .goals { bottom: 10px; }

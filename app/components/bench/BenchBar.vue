@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useAppTheme } from '~/composables/useAppTheme'
+import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/stores/bench'
 import { useProjectStore } from '~/stores/project'
 
@@ -8,6 +9,8 @@ import { useProjectStore } from '~/stores/project'
 const bench = useBenchStore()
 const project = useProjectStore()
 const { dark, toggle } = useAppTheme()
+const clock = ref(0)
+useLive(10, () => { clock.value = bench.time })
 
 const saving = computed(() => {
   switch (project.state) {
@@ -43,7 +46,7 @@ defineExpose({ nextRealism })
     <span class="gap" />
     <button type="button" class="quiet" :title="`Realism: ${bench.realism}. Press for the next`" @click="nextRealism">{{ bench.realism }}<span class="key">R</span></button>
     <label class="seed">seed <input class="mono" type="number" min="0" max="4294967295" :value="bench.seed" aria-label="Seed" @change="setSeed"></label>
-    <span class="mono clock" aria-label="Clock">{{ bench.time.toFixed(2) }} s</span>
+    <span class="mono clock" aria-label="Clock">{{ clock.toFixed(2) }} s</span>
     <button type="button" class="field" title="Slower ([) or faster (])" @click="bench.faster(bench.speed === Infinity ? -1 : 1)">{{ speedText }}<span class="key">[ ]</span></button>
     <button type="button" class="field" :disabled="bench.opened === null" title="Back to the start" @click="bench.back()">|‹<span class="key">0</span></button>
     <button type="button" class="field" :disabled="bench.end !== null && bench.cursor === null" title="A single tick" @click="bench.tickOnce()">tick<span class="key">.</span></button>
@@ -57,7 +60,7 @@ defineExpose({ nextRealism })
 </template>
 
 <style scoped>
-.bar { display: flex; align-items: center; gap: 6px; height: var(--bar-height); padding: 0 10px; background: var(--bar); color: var(--on-bar); flex: none; white-space: nowrap; }
+.bar { contain: layout paint; will-change: transform; display: flex; align-items: center; gap: 6px; height: var(--bar-height); padding: 0 10px; background: var(--bar); color: var(--on-bar); flex: none; white-space: nowrap; }
 .home { color: inherit; text-decoration: none; font-size: 22px; padding: 0 8px 3px 4px; }
 .title { color: inherit; font-weight: 700; width: 170px; padding: 3px 6px; border-radius: 4px; text-overflow: ellipsis; }
 .title:hover, .title:focus { background: var(--bar-field); }

@@ -24,7 +24,8 @@ const thresholds = computed(() => bench.opened?.program?.thresholds ?? [])
 </template>
 
 <style scoped>
-.sense { display: flex; flex-direction: column; min-height: 0; background: var(--panel); }
+/* A layer of its own: what changes in here repaints nothing beside it. */
+.sense { display: flex; flex-direction: column; min-height: 0; background: var(--panel); contain: strict; will-change: transform; }
 .head { padding: 0 10px; height: 33px; line-height: 33px; border-bottom: 1px solid var(--line); flex: none; }
 .head h2 { font-size: 13.5px; margin: 0; }
 .list { list-style: none; margin: 0; padding: 0; overflow: auto; flex: 1; min-height: 0; }

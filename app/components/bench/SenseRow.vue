@@ -86,7 +86,7 @@ function show(): void {
   drawTrace(ctx, tape, column, box)
 }
 
-const { now } = useLive(15, show)
+const { now } = useLive(10, show)
 watch([colors, mine], now)
 </script>
 
