@@ -130,7 +130,7 @@ export function vmRatio(): number {
   const index = (name: string) => facts.devices.find(d => d.name === name)!.first
   const make = () => ({
     vm: new Vm(program, facts, 1),
-    hand: new ByHand({ sonar: index('sonar'), left: index('bumper_left'), right: index('bumper_right'), turned: index('gyro'), travel: index('wheels') + 1 }, facts.readingCount, facts.wheels.track, facts.tick),
+    hand: new ByHand({ sonar: index('sonar'), left: index('bumper_left'), right: index('bumper_right'), turned: index('gyro'), travel: index('wheels') + 1 }, facts.readingCount, facts.wheels!.track, facts.tick),
   })
   agree(make(), readings, looks)
   const { vm, hand } = make()
@@ -143,7 +143,7 @@ export function vmRatio(): number {
     }
     return performance.now() - begin
   }
-  const input = { raw: readings[0]!, looks, still: false }
+  const input = { raw: readings[0]!, looks, began: looks, still: false }
   const ratios: number[] = []
   for (let i = 0; i < rounds; i++) {
     const machine = time((raw) => { input.raw = raw; vm.run(input) })
@@ -158,7 +158,7 @@ function agree({ vm, hand }: { vm: Vm, hand: ByHand }, readings: readonly Float6
   const counts = Float64Array.from(looks)
   readings.forEach((raw, t) => {
     for (let i = 0; i < counts.length; i++) counts[i] = t
-    vm.run({ raw, looks: counts, still: false })
+    vm.run({ raw, looks: counts, began: counts, still: false })
     hand.run(raw, counts)
     const rule = vm.lane(0).rule
     for (let i = 0; i < 3; i++) {

@@ -1,11 +1,9 @@
-import type { Arena, Layout } from '~~/core/arena'
-import type { RobotFacts } from '~~/core/robot'
-import type { TapeLayout } from '~~/core/tape'
+import type { Opened } from '~/workers/protocol'
 
 /** A way of showing the arena: it holds no state of the run and draws the row that it is given. */
 export interface Picture {
   /** Makes the picture of an arena and a robot; what stood there before is gone. */
-  build(arena: Arena, placed: Layout, layout: TapeLayout, facts: RobotFacts, looks: RobotLooks): void
+  build(opened: Opened, looks: RobotLooks): void
   /** Shows the world as a row of the tape has it; `pathOf` gives rows of earlier ticks. */
   draw(row: Float64Array, tick: number, pathOf: (tick: number) => Float64Array | null): void
   /** The place on the page changed its size, page pixels. */
@@ -22,9 +20,10 @@ export interface RobotLooks {
   readonly width: number
   readonly height: number
   readonly clearance: number
-  readonly wheel: { readonly radius: number, readonly width: number, readonly track: number, readonly forward: number }
+  /** null for a robot without a drive. */
+  readonly wheel: { readonly radius: number, readonly width: number, readonly track: number, readonly forward: number } | null
   readonly devices: readonly {
-    readonly name: string, readonly kind: string, readonly forward: number, readonly left: number, readonly up: number, readonly yaw: number
+    readonly name: string, readonly kind: string, readonly onChassis: boolean, readonly forward: number, readonly left: number, readonly up: number, readonly yaw: number
     /** Radians; null for what has no cone. */
     readonly cone: number | null
     readonly pad: { readonly width: number, readonly height: number } | null

@@ -1,8 +1,11 @@
-import type { Arena, Layout, PlacedPiece } from '~~/core/arena'
+import { isOn, type Arena, type PlacedPiece } from '~~/core/arena'
+import type { SolidShape } from '~~/core/geometry'
 import type { RobotFacts } from '~~/core/robot'
 import type { TapeLayout } from '~~/core/tape'
 import { deviceColor } from './readings'
+import type { Opened } from '~/workers/protocol'
 import type { Picture, RobotLooks } from './picture'
+import { shadowOf } from './shadow'
 
 /** Places of the trail that are drawn, and every how many ticks one is taken. */
 const TRAIL_POINTS = 700
@@ -22,6 +25,7 @@ export class Plan implements Picture {
   private layout: TapeLayout | null = null
   private facts: RobotFacts | null = null
   private looks: RobotLooks | null = null
+  private parts: Opened['parts'] = []
   private fixed: PlacedPiece[] = []
   private loose: PlacedPiece[] = []
   private width = 1
@@ -36,8 +40,9 @@ export class Plan implements Picture {
     this.ctx = ctx
   }
 
-  build(arena: Arena, placed: Layout, layout: TapeLayout, facts: RobotFacts, looks: RobotLooks): void {
+  build({ arena, placed, layout, facts, parts }: Opened, looks: RobotLooks): void {
     this.arena = arena
+    this.parts = parts
     this.layout = layout
     this.facts = facts
     this.looks = looks
@@ -116,6 +121,16 @@ export class Plan implements Picture {
       } else ctx.fillRect(-patch.size[0] / 2, -patch.size[1] / 2, patch.size[0], patch.size[1])
       ctx.restore()
     }
+    ctx.lineCap = 'round'
+    ctx.lineJoin = 'round'
+    for (const line of arena.lines) {
+      ctx.strokeStyle = color(`paint-${line.color}`)
+      ctx.lineWidth = line.width
+      ctx.beginPath()
+      line.points.forEach(([x, y], i) => { if (i === 0) ctx.moveTo(x, y); else ctx.lineTo(x, y) })
+      ctx.stroke()
+    }
+    this.marks(ctx, arena, thin)
     ctx.strokeStyle = color('wall')
     ctx.lineCap = 'square'
     for (const wall of arena.walls) {
@@ -127,6 +142,78 @@ export class Plan implements Picture {
     }
     for (const piece of this.fixed) this.piece(ctx, piece, piece.at[0], piece.at[1], -piece.turn)
     this.stillValid = true
+  }
+
+  /** Areas, crates, belts and lamps. */
+  private marks(ctx: CanvasRenderingContext2D, arena: Arena, thin: number): void {
+    const { color } = this
+    const box = (at: readonly [number, number], size: readonly [number, number], turn: number, draw: (w: number, h: number) => void): void => {
+      ctx.save()
+      ctx.translate(at[0], at[1])
+      ctx.rotate(-turn)
+      draw(size[0], size[1])
+      ctx.restore()
+    }
+    for (const area of arena.areas) {
+      box(area.at, area.size, 0, (w, h) => {
+        ctx.strokeStyle = color('ink')
+        ctx.globalAlpha = 0.45
+        ctx.lineWidth = thin
+        ctx.setLineDash([6 * thin, 5 * thin])
+        ctx.strokeRect(-w / 2 + thin, -h / 2 + thin, w - 2 * thin, h - 2 * thin)
+        ctx.setLineDash([])
+        ctx.globalAlpha = 1
+      })
+    }
+    for (const crate of arena.crates) {
+      box(crate.at, crate.size, crate.turn, (w, h) => {
+        ctx.fillStyle = color(`paint-${crate.color}`)
+        ctx.globalAlpha = 0.35
+        ctx.fillRect(-w / 2, -h / 2, w, h)
+        ctx.globalAlpha = 1
+        ctx.strokeStyle = color(`paint-${crate.color}`)
+        ctx.lineWidth = crate.wall
+        ctx.strokeRect(-w / 2 + crate.wall / 2, -h / 2 + crate.wall / 2, w - crate.wall, h - crate.wall)
+        ctx.strokeStyle = color('ink')
+        ctx.globalAlpha = 0.5
+        ctx.lineWidth = thin
+        ctx.strokeRect(-w / 2, -h / 2, w, h)
+        ctx.globalAlpha = 1
+      })
+    }
+    for (const belt of arena.belts) {
+      box(belt.at, belt.size, belt.turn, (w, h) => {
+        ctx.fillStyle = color('paint-black')
+        ctx.fillRect(-w / 2, -h / 2, w, h)
+        // Which way it runs.
+        ctx.strokeStyle = color('paint-grey')
+        ctx.lineWidth = 1.5 * thin
+        const way = Math.sign(belt.speed || 1)
+        for (let x = -w / 2 + 0.04; x < w / 2 - 0.02; x += 0.08) {
+          ctx.beginPath()
+          ctx.moveTo(x - way * 0.012, h * 0.25)
+          ctx.lineTo(x + way * 0.012, 0)
+          ctx.lineTo(x - way * 0.012, -h * 0.25)
+          ctx.stroke()
+        }
+      })
+    }
+  }
+
+  /** Lamps as rings, filled while they are on. */
+  private lamps(time: number): void {
+    const { ctx, color, arena } = this
+    for (const lamp of arena?.lamps ?? []) {
+      ctx.beginPath()
+      ctx.arc(lamp.at[0], lamp.at[1], 0.03, 0, 2 * Math.PI)
+      ctx.fillStyle = color('paint-yellow')
+      ctx.globalAlpha = isOn(lamp.on, time) ? 1 : 0.15
+      ctx.fill()
+      ctx.globalAlpha = 1
+      ctx.strokeStyle = color('ink')
+      ctx.lineWidth = 1.2 / this.scale
+      ctx.stroke()
+    }
   }
 
   private waves(ctx: CanvasRenderingContext2D): void {
@@ -177,13 +264,42 @@ export class Plan implements Picture {
     this.trail(tick, pathOf, layout.body)
     this.loose.forEach((piece, i) => {
       const p = layout.pieces + 7 * i
-      const sunk = row[p + 2]! < -0.05
-      ctx.globalAlpha = sunk ? 0.35 : 1
+      const z = row[p + 2]!
+      // What a feeder still keeps is nowhere yet.
+      if (z < -5) return
+      ctx.globalAlpha = z < -0.05 ? 0.35 : 1
       this.piece(ctx, piece, row[p]!, row[p + 1]!, yawAt(row, p + 3))
     })
     ctx.globalAlpha = 1
+    this.lamps(tick * layout.dt)
+    layout.visitorNames.forEach((name, i) => {
+      const visitor = this.arena?.visitors.find(v => v.name === name)
+      if (visitor === undefined) return
+      ctx.fillStyle = this.color(`paint-${visitor.color}`)
+      ctx.beginPath()
+      ctx.arc(row[layout.visitors + 3 * i]!, row[layout.visitors + 3 * i + 1]!, visitor.diameter / 2, 0, 2 * Math.PI)
+      ctx.fill()
+      ctx.strokeStyle = this.color('ink')
+      ctx.lineWidth = 1.5 / this.scale
+      ctx.stroke()
+    })
     layout.beamDevices.forEach((name, i) => this.beam(row, layout.beams + 7 * i, name))
     this.robot(row, layout, facts, looks)
+    this.parts.forEach((part, i) => this.part(part.shape, row, layout.parts + 7 * i, part.device))
+  }
+
+  /** A moving part of the robot, as its shadow falls straight down. */
+  private part(shape: SolidShape, row: Float64Array, at: number, device: string | null): void {
+    const { ctx } = this
+    const outline = shadowOf(shape, row, at)
+    ctx.beginPath()
+    outline.forEach(([x, y], i) => { if (i === 0) ctx.moveTo(x, y); else ctx.lineTo(x, y) })
+    ctx.closePath()
+    ctx.fillStyle = this.color('hull')
+    ctx.fill()
+    ctx.strokeStyle = device === null ? this.color('tyre') : this.color(deviceColor(this.facts!, device))
+    ctx.lineWidth = 2 / this.scale
+    ctx.stroke()
   }
 
   private trail(tick: number, pathOf: (tick: number) => Float64Array | null, body: number): void {
@@ -249,7 +365,8 @@ export class Plan implements Picture {
     ctx.lineWidth = 2 / this.scale
     const { wheel } = looks
     ctx.fillStyle = color('tyre')
-    for (const side of [1, -1]) {
+    for (const side of wheel === null ? [] : [1, -1]) {
+      if (wheel === null) break
       ctx.beginPath()
       ctx.roundRect(wheel.forward - wheel.radius, side * wheel.track / 2 - wheel.width / 2, wheel.radius * 2, wheel.width, wheel.width / 3)
       ctx.fill()
@@ -266,7 +383,7 @@ export class Plan implements Picture {
     ctx.lineTo(-0.022, 0.024)
     ctx.lineTo(-0.022, -0.024)
     ctx.fill()
-    for (const device of looks.devices) {
+    for (const device of looks.devices.filter(d => d.onChassis)) {
       const known = facts.devices.find(d => d.name === device.name)
       ctx.save()
       ctx.translate(device.forward, device.left)

@@ -1,4 +1,3 @@
-import { COLORS } from '~~/core/colors'
 import type { ReadingSpec } from '~~/core/devices'
 import type { DeviceFacts, RobotFacts } from '~~/core/robot'
 import { UNITS, unitsOfKind, type Unit } from '~~/core/units'
@@ -17,6 +16,16 @@ export function deviceColor(facts: RobotFacts, device: string): string {
   return `device-${place >= WHEEL_COLOR ? place + 1 : place}`
 }
 
+/** A reading as programs write it: `cam.sees(orange)`. */
+export function readingName(device: DeviceFacts, spec: ReadingSpec): string {
+  return `${device.name}.${readingLabel(spec)}`
+}
+
+/** The same without its device. */
+export function readingLabel(spec: ReadingSpec): string {
+  return spec.of === null ? spec.name : `${spec.name}(${spec.of.replace(/^tag (.*)$/, 'tag($1)')})`
+}
+
 export interface ShownReading {
   readonly device: DeviceFacts
   readonly spec: ReadingSpec
@@ -27,7 +36,7 @@ export interface ShownReading {
 
 /** The reading that stands for a device: its first. */
 export function mainReading(device: DeviceFacts): ShownReading {
-  return { device, spec: device.readings[0]!, index: device.first, name: `${device.name}.${device.readings[0]!.name}` }
+  return { device, spec: device.readings[0]!, index: device.first, name: readingName(device, device.readings[0]!) }
 }
 
 /** The unit in which a reading is shown; undefined for truths and colours. */
@@ -37,10 +46,10 @@ export function readingUnit(spec: ReadingSpec): Unit | undefined {
 }
 
 /** A live value for display, its figure of steady width, and the unit apart. */
-export function shownValue(spec: ReadingSpec, value: number): { readonly figure: string, readonly unit: string } {
+export function shownValue(spec: ReadingSpec, value: number, colors: readonly string[]): { readonly figure: string, readonly unit: string } {
   switch (spec.type.type) {
     case 'truth': return { figure: value !== 0 ? `● ${spec.name}` : `○ not ${spec.name}`, unit: '' }
-    case 'color': return { figure: COLORS[value] ?? 'none', unit: '' }
+    case 'color': return { figure: colors[value] ?? 'none', unit: '' }
     case 'quantity': {
       if (value === Infinity) return { figure: 'no echo', unit: '' }
       const unit = readingUnit(spec)

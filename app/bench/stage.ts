@@ -1,5 +1,6 @@
 import * as THREE from 'three'
-import type { Arena, Layout, PlacedPiece } from '~~/core/arena'
+import { turned, type Arena, type PlacedPiece } from '~~/core/arena'
+import type { Opened } from '~/workers/protocol'
 import type { RobotFacts } from '~~/core/robot'
 import type { TapeLayout } from '~~/core/tape'
 import type { Picture, RobotLooks } from './picture'
@@ -27,6 +28,8 @@ export class Stage implements Picture {
   private readonly pads = new Map<string, THREE.MeshLambertMaterial>()
   private readonly beams: BeamShape[] = []
   private readonly pieces: THREE.Object3D[] = []
+  private readonly parts: THREE.Object3D[] = []
+  private readonly visitors: THREE.Object3D[] = []
   private readonly trail: THREE.Points
   private readonly trailPlaces = new Float32Array(TRAIL_POINTS * 3)
   private readonly disposables: { dispose(): void }[] = []
@@ -58,7 +61,7 @@ export class Stage implements Picture {
     this.camera.up.set(0, 0, 1)
   }
 
-  build(arena: Arena, placed: Layout, layout: TapeLayout, facts: RobotFacts, looks: RobotLooks): void {
+  build({ arena, placed, layout, facts, parts }: Opened, looks: RobotLooks): void {
     this.clear()
     this.arena = arena
     this.layout = layout
@@ -67,12 +70,20 @@ export class Stage implements Picture {
     this.buildGround(arena)
     for (const piece of placed.pieces) {
       const mesh = this.pieceMesh(piece)
-      mesh.position.set(piece.at[0], piece.at[1], piece.body.height / 2)
+      mesh.position.set(piece.at[0], piece.at[1], piece.up + piece.body.height / 2)
       mesh.rotation.z = -piece.turn
       this.scene.add(mesh)
       if (!piece.fixed) this.pieces.push(mesh)
     }
+    this.buildFurniture(arena)
     this.buildRobot(looks, facts)
+    for (const part of parts) {
+      const { shape } = part
+      const geometry = shape.shape === 'box' ? new THREE.BoxGeometry(shape.hx * 2, shape.hy * 2, shape.hz * 2) : new THREE.CylinderGeometry(shape.radius, shape.radius, shape.hz * 2, 24).rotateX(Math.PI / 2)
+      const mesh = this.mesh(geometry, this.lambert(part.device === null ? 'hull' : deviceColor(facts, part.device)))
+      this.parts.push(mesh)
+      this.scene.add(mesh)
+    }
     this.buildBeams(layout, looks, facts)
     this.scene.add(this.trail)
     this.frame()
@@ -84,6 +95,8 @@ export class Stage implements Picture {
     for (const d of this.disposables.splice(0)) d.dispose()
     this.wheels.length = 0
     this.pieces.length = 0
+    this.parts.length = 0
+    this.visitors.length = 0
     this.beams.length = 0
     this.pads.clear()
     this.trail.geometry.setDrawRange(0, 0)
@@ -130,6 +143,43 @@ export class Stage implements Picture {
     }
   }
 
+  /** Lines, crates, belts, lamps and visitors. */
+  private buildFurniture(arena: Arena): void {
+    const box = (x: number, y: number, z: number, size: readonly [number, number, number], yaw: number, color: string): THREE.Mesh => {
+      const mesh = this.mesh(new THREE.BoxGeometry(...size), this.lambert(color))
+      mesh.position.set(x, y, z)
+      mesh.rotation.z = yaw
+      this.scene.add(mesh)
+      return mesh
+    }
+    for (const line of arena.lines) {
+      for (let i = 1; i < line.points.length; i++) {
+        const [ax, ay] = line.points[i - 1]!
+        const [bx, by] = line.points[i]!
+        box((ax + bx) / 2, (ay + by) / 2, 0.004, [Math.hypot(bx - ax, by - ay) + line.width, line.width, 0.002], Math.atan2(by - ay, bx - ax), `paint-${line.color}`)
+      }
+    }
+    for (const crate of arena.crates) {
+      const [w, h] = crate.size
+      const panel = (x: number, y: number, size: readonly [number, number, number], z: number): void => {
+        const at = turned(x, y, crate.turn)
+        box(crate.at[0] + at.x, crate.at[1] + at.y, z, size, -crate.turn, `paint-${crate.color}`)
+      }
+      panel(0, 0, [w, h, crate.wall], crate.wall / 2)
+      panel((w - crate.wall) / 2, 0, [crate.wall, h, crate.height], crate.height / 2)
+      panel((crate.wall - w) / 2, 0, [crate.wall, h, crate.height], crate.height / 2)
+      panel(0, (h - crate.wall) / 2, [w, crate.wall, crate.height], crate.height / 2)
+      panel(0, (crate.wall - h) / 2, [w, crate.wall, crate.height], crate.height / 2)
+    }
+    for (const belt of arena.belts) box(belt.at[0], belt.at[1], belt.height / 2, [belt.size[0], belt.size[1], belt.height], -belt.turn, 'paint-black')
+    for (const lamp of arena.lamps) box(lamp.at[0], lamp.at[1], lamp.up, [0.04, 0.04, 0.04], 0, 'paint-yellow')
+    for (const v of arena.visitors) {
+      const mesh = this.mesh(new THREE.CylinderGeometry(v.diameter / 2, v.diameter / 2, v.height, 20).rotateX(Math.PI / 2), this.lambert(`paint-${v.color}`))
+      this.visitors.push(mesh)
+      this.scene.add(mesh)
+    }
+  }
+
   private pieceMesh(piece: PlacedPiece): THREE.Object3D {
     const { body } = piece
     const geometry = body.shape === 'box'
@@ -161,7 +211,8 @@ export class Stage implements Picture {
     nose.position.set(-0.01, 0, looks.height / 2 + 0.001)
     this.robot.add(nose)
     const { wheel } = looks
-    for (const side of [1, -1]) {
+    for (const side of wheel === null ? [] : [1, -1]) {
+      if (wheel === null) break
       const rim = new THREE.Group()
       rim.add(this.mesh(new THREE.CylinderGeometry(wheel.radius, wheel.radius, wheel.width, 22), this.lambert('tyre')))
       const spoke = this.mesh(new THREE.BoxGeometry(wheel.radius * 1.5, wheel.width * 1.05, wheel.radius * 0.25), this.lambert('hull'))
@@ -170,7 +221,7 @@ export class Stage implements Picture {
       this.wheels.push(rim)
       this.robot.add(rim)
     }
-    for (const device of looks.devices) {
+    for (const device of looks.devices.filter(d => d.onChassis)) {
       const material = this.lambert(deviceColor(facts, device.name))
       const size = device.pad === null ? [0.018, 0.026, 0.018] as const : [0.012, device.pad.width, device.pad.height] as const
       const part = this.mesh(new THREE.BoxGeometry(...size), material)
@@ -208,6 +259,12 @@ export class Stage implements Picture {
       piece.position.set(row[p]!, row[p + 1]!, row[p + 2]!)
       piece.quaternion.set(row[p + 3]!, row[p + 4]!, row[p + 5]!, row[p + 6]!)
     })
+    this.parts.forEach((part, i) => {
+      const p = layout.parts + 7 * i
+      part.position.set(row[p]!, row[p + 1]!, row[p + 2]!)
+      part.quaternion.set(row[p + 3]!, row[p + 4]!, row[p + 5]!, row[p + 6]!)
+    })
+    this.visitors.forEach((visitor, i) => visitor.position.set(row[layout.visitors + 3 * i]!, row[layout.visitors + 3 * i + 1]!, row[layout.visitors + 3 * i + 2]!))
     this.beams.forEach((beam, i) => {
       const at = layout.beams + 7 * i
       const dx = row[at + 3]! - row[at]!

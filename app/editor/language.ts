@@ -1,12 +1,12 @@
 import { autocompletion, type Completion, type CompletionContext, type CompletionResult } from '@codemirror/autocomplete'
 import { RangeSetBuilder } from '@codemirror/state'
 import { Decoration, EditorView, ViewPlugin, type DecorationSet, type ViewUpdate } from '@codemirror/view'
-import { COLORS } from '~~/core/colors'
 import { STEP_FORMS } from '~~/core/devices'
 import { FUNCTIONS, stepWords } from '~~/core/language'
 import type { RobotFacts } from '~~/core/robot'
 import { UNITS } from '~~/core/units'
-import { deviceColor } from '~/bench/readings'
+import { deviceColor, readingLabel } from '~/bench/readings'
+import type { ReadingSpec } from '~~/core/devices'
 
 /** Colouring and completion of programs; both know the robot. */
 
@@ -43,12 +43,13 @@ export function colouring(facts: () => RobotFacts | null) {
 function paint(view: EditorView, facts: RobotFacts | null): DecorationSet {
   const builder = new RangeSetBuilder<Decoration>()
   const devices = new Map<string, Decoration>(facts?.devices.map(d => [d.name, mark(`mp-reading mp-${deviceColor(facts, d.name)}`)]) ?? [])
+  const colors = new Set(facts?.colors ?? [])
   const dials = new Set([...view.state.doc.toString().matchAll(/^dial\s+([A-Za-z_]\w*)/gm)].map(m => m[1]!))
   for (const { from, to } of view.visibleRanges) {
     for (let at = from; at <= to;) {
       const line = view.state.doc.lineAt(at)
       for (const match of line.text.matchAll(PATTERN)) {
-        const decoration = decorationOf(match[0], devices, dials)
+        const decoration = decorationOf(match[0], devices, dials, colors)
         if (decoration !== null) builder.add(line.from + match.index, line.from + match.index + match[0].length, decoration)
       }
       at = line.to + 1
@@ -57,7 +58,7 @@ function paint(view: EditorView, facts: RobotFacts | null): DecorationSet {
   return builder.finish()
 }
 
-function decorationOf(text: string, devices: ReadonlyMap<string, Decoration>, dials: ReadonlySet<string>): Decoration | null {
+function decorationOf(text: string, devices: ReadonlyMap<string, Decoration>, dials: ReadonlySet<string>, colors: ReadonlySet<string>): Decoration | null {
   if (text.startsWith('#')) return MARKS.comment
   if (text.startsWith('"')) return MARKS.text
   if (/^\d/.test(text)) return MARKS.number
@@ -66,8 +67,13 @@ function decorationOf(text: string, devices: ReadonlyMap<string, Decoration>, di
   if (dials.has(text)) return MARKS.dial
   if (KEYWORDS.has(text)) return MARKS.keyword
   if (WORDS.has(text)) return MARKS.step
-  if ((COLORS as readonly string[]).includes(text)) return MARKS.color
+  if (colors.has(text)) return MARKS.color
   return null
+}
+
+/** A reading with what stands in its brackets. */
+function writtenReading(r: ReadingSpec): string {
+  return r.takes.length > 0 ? `${r.name}(${r.takes.map(() => '0 m').join(', ')})` : readingLabel(r)
 }
 
 /** Offers what can stand at the caret: readings after a dot, units after a number, names elsewhere. */
@@ -85,7 +91,7 @@ function complete(context: CompletionContext, facts: RobotFacts | null): Complet
     if (device === undefined) return null
     return {
       from: context.pos - reading[2]!.length,
-      options: device.readings.filter(r => !r.hidden).map(r => ({ label: r.name, detail: r.summary, type: 'property' })),
+      options: device.readings.filter(r => !r.hidden).map(r => ({ label: writtenReading(r), detail: r.summary, type: 'property' })),
     }
   }
   const unit = /\d (\S*)$/.exec(before)
@@ -109,8 +115,8 @@ function beginnings(inside: boolean): Completion[] {
 function insides(context: CompletionContext, facts: RobotFacts | null): Completion[] {
   const text = context.state.doc.toString()
   const own = [...text.matchAll(/^\s*(dial|memory|mode|routine|lane)\s+([A-Za-z_]\w*)/gm)].map(m => ({ label: m[2]!, detail: m[1]!, type: 'name' }))
-  const readings = facts?.devices.flatMap(d => d.readings.filter(r => !r.hidden).map(r => ({ label: `${d.name}.${r.name}`, detail: r.summary, type: 'property' }))) ?? []
+  const readings = facts?.devices.flatMap(d => d.readings.filter(r => !r.hidden).map(r => ({ label: `${d.name}.${writtenReading(r)}`, detail: r.summary, type: 'property' }))) ?? []
   const words = ['and', 'or', 'not', 'is', 'between', 'for', 'until', 'once', 'at most', 'random', 'mode.time', 'run.time'].map(label => ({ label, type: 'word' }))
   const functions = [...FUNCTIONS.keys()].map(label => ({ label: `${label}(`, type: 'function' }))
-  return [...own, ...readings, ...words, ...COLORS.map(label => ({ label, type: 'color' })), ...functions]
+  return [...own, ...readings, ...words, ...(facts?.colors ?? []).map(label => ({ label, type: 'color' })), ...functions]
 }

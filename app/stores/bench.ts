@@ -7,7 +7,7 @@ import type { GoalState } from '~~/core/task'
 import { ProgramChecker } from '~/bench/checker'
 import { Runner } from '~/bench/runner'
 import { TapeRecord } from '~/bench/tape-record'
-import type { DialView, FromSimulation, Opened } from '~/workers/protocol'
+import type { CameraPicture, DialView, FromSimulation, Opened } from '~/workers/protocol'
 import { useProjectStore } from './project'
 
 export const SPEEDS = [0.25, 0.5, 1, 2, 4, 8, Infinity] as const
@@ -31,6 +31,8 @@ export const useBenchStore = defineStore('bench', () => {
   const rows = ref(0)
   /** The instant looked at, as a tick; null for the newest. */
   const cursor = ref<number | null>(null)
+  /** What each camera saw last. */
+  const pictures = shallowRef<ReadonlyMap<string, CameraPicture>>(new Map())
   const problems = shallowRef<readonly ProblemIn[]>([])
 
   const diagnostics = shallowRef<readonly Diagnostic[]>([])
@@ -71,6 +73,7 @@ export const useBenchStore = defineStore('bench', () => {
         end.value = null
         hash.value = null
         problems.value = []
+        pictures.value = new Map()
         return
       case 'refused':
         opening = false
@@ -86,6 +89,7 @@ export const useBenchStore = defineStore('bench', () => {
         hash.value = message.hash
         running.value = message.running
         rows.value = tape.value.rows
+        if (message.pictures.length > 0) pictures.value = new Map([...pictures.value, ...message.pictures.map(p => [p.name, p] as const)])
         if (message.events.length > 0) triggerRef(tape)
     }
   }
@@ -177,7 +181,7 @@ export const useBenchStore = defineStore('bench', () => {
   }
 
   return {
-    seed, realism, speed, opened, tape, goals, end, hash, running, rows, cursor, problems, diagnostics, runs, checked, dials,
+    seed, realism, speed, opened, tape, goals, end, hash, running, rows, cursor, pictures, problems, diagnostics, runs, checked, dials,
     shownTick, row, time, mistakes, runHindrance, atStart,
     run, runLast, back, toggle, tickOnce, look, setSpeed, faster, poke, check, close,
   }

@@ -1,5 +1,6 @@
 import type { Arena, Layout } from '~~/core/arena'
-import type { RealismName } from '~~/core/devices'
+import type { PictureMark, RealismName } from '~~/core/devices'
+import type { SolidShape } from '~~/core/geometry'
 import type { Diagnostic, Threshold } from '~~/core/language'
 import type { RobotFacts } from '~~/core/robot'
 import type { Poke, ProblemIn, RunEnd } from '~~/core/simulation'
@@ -33,6 +34,17 @@ export interface Rows {
   /** Fingerprint of the whole tape, once the run is over. */
   readonly hash: string | null
   readonly running: boolean
+  /** New pictures of cameras. */
+  readonly pictures: readonly CameraPicture[]
+}
+
+/** What a camera saw last, and what was recognised on it. */
+export interface CameraPicture {
+  readonly name: string
+  readonly width: number
+  readonly height: number
+  readonly pixels: Uint8ClampedArray<ArrayBuffer>
+  readonly marks: readonly PictureMark[]
 }
 
 /** What the page must know of a run to show it. */
@@ -43,6 +55,8 @@ export interface Opened {
   readonly placed: Layout
   readonly goals: readonly string[]
   readonly limit: number
+  /** The robot's parts that move against its chassis, in the order of the tape. */
+  readonly parts: readonly { readonly shape: SolidShape, readonly device: string | null }[]
   /** How things stand before the first tick. */
   readonly first: Float64Array
   readonly program: OpenedProgram | null

@@ -3,13 +3,15 @@ import { loadPhysics } from '~~/core/physics'
 import { factsOf } from '~~/core/robot'
 import { Simulation, readProject } from '~~/core/simulation'
 import { DEFAULT_LIMIT } from '~~/core/task'
-import type { FromSimulation, OpenedProgram, Rows, ToSimulation } from './protocol'
+import type { CameraPicture, FromSimulation, OpenedProgram, Rows, ToSimulation } from './protocol'
 
 /** Runs the simulation beside the page: real time, slower, faster, or tick by tick. */
 
 /** Milliseconds between two messages to the page, and the longest that is simulated in one go. */
 const FRAME = 16
 const BUSY = 12
+/** Milliseconds between two pictures of a camera. */
+const PICTURES = 100
 /** After a pause of the machine, no more than this is caught up, seconds. */
 const CATCH_UP = 0.1
 
@@ -22,23 +24,35 @@ let last = 0
 let timer: ReturnType<typeof setTimeout> | null = null
 let sentRows = 0
 let sentEvents = 0
+let picturesAt = -Infinity
 
 const post = (message: FromSimulation, transfer: Transferable[] = []): void => {
   (self as unknown as { postMessage(m: FromSimulation, t: Transferable[]): void }).postMessage(message, transfer)
+}
+
+/** Copies of what the cameras saw, a few times a second: enough for an eye. */
+function newPictures(): CameraPicture[] {
+  const now = performance.now()
+  if (simulation === null || (running && now - picturesAt < PICTURES)) return []
+  picturesAt = now
+  return simulation.pictures().map(({ name, picture }) => ({
+    name, width: picture.width, height: picture.height, pixels: new Uint8ClampedArray(picture.pixels), marks: [...picture.marks],
+  }))
 }
 
 function send(): void {
   if (simulation === null) return
   const { tape } = simulation
   const rows = tape.slice(sentRows, tape.rows)
+  const pictures = newPictures()
   const message: Rows = {
     type: 'rows', run, from: sentRows, rows,
     events: tape.events.slice(sentEvents), goals: simulation.goals.map(g => ({ ...g, memo: [] })), end: simulation.end,
-    hash: simulation.end === null ? null : tape.digest(), running,
+    hash: simulation.end === null ? null : tape.digest(), running, pictures,
   }
   sentRows = tape.rows
   sentEvents = tape.events.length
-  post(message, [rows.buffer])
+  post(message, [rows.buffer, ...pictures.map(p => p.pixels.buffer)])
 }
 
 function loop(): void {
@@ -89,7 +103,7 @@ async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
     type: 'opened', run,
     opened: {
       layout: simulation.tape.layout, facts: simulation.facts, arena: project.value.arena, placed: simulation.layout,
-      goals: project.value.task?.goals.map(g => g.sentence) ?? [], limit,
+      goals: project.value.task?.goals.map(g => g.sentence) ?? [], limit, parts: simulation.movingParts(),
       first: simulation.peek(),
       program: program === null ? null : describe(program, m.program),
     },

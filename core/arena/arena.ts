@@ -1,9 +1,11 @@
 import { array, mixed, object } from 'yup'
 import { documentText, nameText, plainNumber, point, quantity, readDocument, readPart, text, truth, type Problem, type Read } from '../document'
-import { COLORS } from '../colors'
+import { COLORS, type ColorName } from '../colors'
 
 export const ARENA_VERSION = 1
 const DEG = Math.PI / 180
+/** How many different square tags there are. */
+export const TAGS = 16
 const ECHOES = ['smooth', 'rough', 'soft'] as const
 
 const color = () => text().oneOf([...COLORS], `allowed is one of ${COLORS.join(', ')}`)
@@ -23,7 +25,14 @@ const pieceFields = {
   color: color().default('grey'),
   friction: plainNumber().min(0).max(3).default(0.5),
   echo: echo().default('rough'),
+  steel: truth().default(false),
+  tag: plainNumber().integer().min(0).max(TAGS - 1),
+  // How many stand on one another.
+  stack: plainNumber().integer().min(1).max(12).default(1),
 }
+
+const share = (value: number) => quantity('number', { min: 0, max: 4 }).default(value)
+const seconds = (max = 3600) => quantity('time', { min: 0, max })
 
 const areaSchema = object({ at: point().required(), size: point().required() }).noUnknown()
 
@@ -44,7 +53,44 @@ const arenaSchema = object({
     shape: text().oneOf(['box', 'disc'], 'allowed is box or disc').required(),
     at: point().required(), size: point(), diameter: length(0.005, 20), turn: turn(), color: color().required(),
   }).noUnknown()).max(200).default([]),
-  pieces: array(object({ name: nameText(), at: point().required(), turn: turn(), ...pieceFields }).noUnknown()).max(200).default([]),
+  lines: array(object({
+    name: nameText().required(), points: array(point().required()).min(2, 'a line needs two points or more').max(200).required(),
+    width: length(0.002, 0.5).default(0.02), color: color().default('black'),
+  }).noUnknown()).max(40).default([]),
+  areas: array(object({ name: nameText().required(), at: point().required(), size: point().required() }).noUnknown()).max(40).default([]),
+  pieces: array(object({ name: nameText(), at: point().required(), up: length(0, 3).default(0), turn: turn(), ...pieceFields }).noUnknown()).max(200).default([]),
+  crates: array(object({
+    name: nameText().required(), at: point().required(), size: point().required(), turn: turn(),
+    height: length(0.005, 2).default(0.08), wall: length(0.002, 0.1).default(0.01), color: color().default('grey'),
+  }).noUnknown()).max(20).default([]),
+  belts: array(object({
+    name: nameText().required(), at: point().required(), size: point().required(), turn: turn(),
+    height: length(0.005, 2).default(0.06), speed: quantity('speed', { min: -1, max: 1 }).default(0.06),
+    // A motor of the robot that runs it; without one it always runs.
+    motor: nameText(),
+    feeder: object({
+      first: seconds().default(1), every: seconds().default(8),
+      items: array(object({ ...pieceFields, count: plainNumber().integer().min(1).max(50).default(1) }).noUnknown()).min(1).max(12).required(),
+    }).noUnknown().default(undefined),
+  }).noUnknown()).max(8).default([]),
+  light: object({
+    level: share(0.6),
+    changes: array(object({ at: seconds().required(), level: share(0.6) }).noUnknown()).max(40).default([]),
+  }).noUnknown().default({}),
+  lamps: array(object({
+    name: nameText().required(), at: point().required(), up: length(0, 5).default(0.3), brightness: share(0.5),
+    on: array(object({ from: seconds().required(), to: seconds(36000).required() }).noUnknown()).max(40).default([]),
+  }).noUnknown()).max(20).default([]),
+  hush: share(0.02),
+  noises: array(object({
+    name: nameText(), at: point().required(), first: seconds().default(0), every: quantity('time', { min: 0.1, max: 3600 }),
+    lasts: quantity('time', { min: 0.02, max: 3600 }).default(0.2), loudness: share(0.7),
+  }).noUnknown()).max(40).default([]),
+  visitors: array(object({
+    name: nameText().required(), kind: nameText().default('visitor'), path: array(point().required()).min(2, 'a path needs two points or more').max(60).required(),
+    speed: quantity('speed', { min: 0.005, max: 2 }).default(0.2), diameter: length(0.02, 1).default(0.12), height: length(0.02, 2).default(0.3),
+    color: color().default('blue'), echo: echo().default('rough'), begins: seconds().default(0), returns: truth().default(true),
+  }).noUnknown()).max(10).default([]),
   scatter: array(object({
     ...pieceFields, count: plainNumber().integer().min(1).max(200).required(),
     area: areaSchema.required(), apart: length(0, 5).default(0.1),
@@ -62,20 +108,56 @@ export type PieceShape =
   | { readonly shape: 'box', readonly length: number, readonly width: number, readonly height: number }
   | { readonly shape: 'cylinder', readonly diameter: number, readonly height: number }
 
-interface PieceNature {
+export interface PieceNature {
   readonly kind: string
   readonly body: PieceShape
   readonly mass: number
   readonly fixed: boolean
-  readonly color: string
+  readonly color: ColorName
   readonly friction: number
   readonly echo: (typeof ECHOES)[number]
+  readonly steel: boolean
+  /** Number of the square tag printed on its upright faces; null for none. */
+  readonly tag: number | null
+  /** How many stand on one another; each becomes a piece of its own. */
+  readonly stack: number
 }
 
 export interface ArenaPiece extends PieceNature {
   readonly name: string
   readonly at: readonly [number, number]
+  /** Height of its underside. */
+  readonly up: number
   readonly turn: number
+}
+
+/** A box without a lid. */
+export interface Crate extends Area { readonly name: string, readonly turn: number, readonly height: number, readonly wall: number, readonly color: ColorName }
+
+export interface Belt extends Area {
+  readonly name: string
+  readonly turn: number
+  readonly height: number
+  /** Metres a second of its surface, along its length. */
+  readonly speed: number
+  /** The robot's motor that runs it; null for one that always runs. */
+  readonly motor: string | null
+  readonly feeder: { readonly first: number, readonly every: number, readonly items: readonly (PieceNature & { readonly count: number })[] } | null
+}
+
+/** Somebody who walks a path and yields to nothing. */
+export interface Visitor {
+  readonly name: string
+  readonly kind: string
+  readonly path: readonly (readonly [number, number])[]
+  readonly speed: number
+  readonly diameter: number
+  readonly height: number
+  readonly color: ColorName
+  readonly echo: (typeof ECHOES)[number]
+  readonly begins: number
+  /** Back and forth for ever; else it stays at the end. */
+  readonly returns: boolean
 }
 
 export interface Area { readonly at: readonly [number, number], readonly size: readonly [number, number] }
@@ -86,13 +168,24 @@ export interface Arena {
   readonly about: string
   readonly size: readonly [number, number]
   readonly surround: 'water' | 'ground'
-  readonly floor: { readonly friction: number, readonly color: string }
+  readonly floor: { readonly friction: number, readonly color: ColorName }
   readonly decks: readonly (Area & { readonly turn: number })[]
   readonly walls: readonly {
     readonly from: readonly [number, number], readonly to: readonly [number, number]
-    readonly height: number, readonly thickness: number, readonly echo: PieceNature['echo'], readonly color: string
+    readonly height: number, readonly thickness: number, readonly echo: PieceNature['echo'], readonly color: ColorName
   }[]
-  readonly patches: readonly { readonly shape: 'box' | 'disc', readonly at: readonly [number, number], readonly size: readonly [number, number], readonly turn: number, readonly color: string }[]
+  readonly patches: readonly { readonly shape: 'box' | 'disc', readonly at: readonly [number, number], readonly size: readonly [number, number], readonly turn: number, readonly color: ColorName }[]
+  readonly lines: readonly { readonly name: string, readonly points: readonly (readonly [number, number])[], readonly width: number, readonly color: ColorName }[]
+  /** Marked areas, for tasks: they look like nothing. */
+  readonly areas: readonly (Area & { readonly name: string })[]
+  readonly crates: readonly Crate[]
+  readonly belts: readonly Belt[]
+  readonly light: { readonly level: number, readonly changes: readonly { readonly at: number, readonly level: number }[] }
+  readonly lamps: readonly { readonly name: string, readonly at: readonly [number, number], readonly up: number, readonly brightness: number, readonly on: readonly { readonly from: number, readonly to: number }[] }[]
+  /** How loud it is when nothing sounds. */
+  readonly hush: number
+  readonly noises: readonly { readonly at: readonly [number, number], readonly first: number, readonly every: number | null, readonly lasts: number, readonly loudness: number }[]
+  readonly visitors: readonly Visitor[]
   readonly pieces: readonly ArenaPiece[]
   readonly scatter: readonly (PieceNature & { readonly count: number, readonly area: Area, readonly apart: number, readonly clear: number })[]
   readonly start: { readonly at: readonly [number, number], readonly heading: number } | { readonly area: Area, readonly heading: number | 'any' }
@@ -104,7 +197,9 @@ type RawShape = { shape: 'box' | 'cylinder', length?: number, width?: number, di
 export function readArena(value: unknown): Read<Arena> {
   const read = readDocument<Record<string, unknown>>(arenaSchema as never, value)
   if (!read.ok) return read
-  const raw = read.value as unknown as Omit<Arena, 'pieces' | 'scatter' | 'patches'> & {
+  const raw = read.value as unknown as Omit<Arena, 'pieces' | 'scatter' | 'patches' | 'belts' | 'noises'> & {
+    belts: (Omit<Belt, 'motor' | 'feeder'> & { motor?: string, feeder?: { first: number, every: number, items: (RawShape & Omit<PieceNature, 'body'> & { count: number })[] } })[]
+    noises: (Omit<Arena['noises'][number], 'every'> & { every?: number })[]
     pieces: (RawShape & Omit<ArenaPiece, 'body'>)[]
     scatter: (RawShape & Omit<Arena['scatter'][number], 'body'>)[]
     patches: (Arena['patches'][number] & { diameter?: number })[]
@@ -115,11 +210,26 @@ export function readArena(value: unknown): Read<Arena> {
     const name = p.name ?? freeName(p.kind, names)
     if (names.has(name)) problems.push({ path: `pieces[${i}].name`, value: JSON.stringify(name), message: 'this name is taken; each piece has its own' })
     names.add(name)
-    return { ...nature(p, `pieces[${i}]`, problems), name, at: p.at, turn: p.turn }
+    return { ...nature(p, `pieces[${i}]`, problems), name, at: p.at, up: p.up, turn: p.turn }
   })
   const scatter = raw.scatter.map((s, i) => ({
     ...nature(s, `scatter[${i}]`, problems), count: s.count, area: s.area, apart: s.apart, clear: s.clear,
   }))
+  const belts = raw.belts.map((b, i): Belt => ({
+    name: b.name, at: b.at, size: b.size, turn: b.turn, height: b.height, speed: b.speed, motor: b.motor ?? null,
+    feeder: b.feeder === undefined ? null : {
+      first: b.feeder.first, every: b.feeder.every,
+      items: b.feeder.items.map((item, k) => ({ ...nature(item, `belts[${i}].feeder.items[${k}]`, problems), count: item.count })),
+    },
+  }))
+  const named = new Map<string, string>()
+  for (const [list, things] of Object.entries({ lines: raw.lines, areas: raw.areas, crates: raw.crates, belts: raw.belts, lamps: raw.lamps, visitors: raw.visitors })) {
+    things.forEach((thing, i) => {
+      const other = named.get(thing.name) ?? (names.has(thing.name) ? 'a piece' : undefined)
+      if (other !== undefined) problems.push({ path: `${list}[${i}].name`, value: JSON.stringify(thing.name), message: `${other} has this name already; each thing has its own` })
+      named.set(thing.name, `${list}[${i}]`)
+    })
+  }
   const patches = raw.patches.map((p, i) => {
     if (p.shape === 'disc' && p.diameter === undefined) problems.push({ path: `patches[${i}].diameter`, value: 'nothing', message: 'a disc needs its diameter, such as "20 cm"' })
     if (p.shape === 'box' && p.size === undefined) problems.push({ path: `patches[${i}].size`, value: 'nothing', message: 'a box needs its size, such as ["1 m", "20 cm"]' })
@@ -137,7 +247,8 @@ export function readArena(value: unknown): Read<Arena> {
     value: {
       name: raw.name, about: raw.about ?? '', size: raw.size, surround: raw.surround, floor: raw.floor,
       decks: raw.decks.length > 0 ? raw.decks : [{ at: [raw.size[0] / 2, raw.size[1] / 2], size: raw.size, turn: 0 }],
-      walls: raw.walls, patches, pieces, scatter, start: start as Arena['start'],
+      walls: raw.walls, patches, lines: raw.lines, areas: raw.areas, pieces, crates: raw.crates, belts, light: raw.light, lamps: raw.lamps,
+      hush: raw.hush, noises: raw.noises.map(n => ({ at: n.at, first: n.first, every: n.every ?? null, lasts: n.lasts, loudness: n.loudness })), visitors: raw.visitors, scatter, start: start as Arena['start'],
     },
   }
 }
@@ -150,7 +261,7 @@ function nature(p: RawShape & Omit<PieceNature, 'body'>, path: string, problems:
   const body: PieceShape = p.shape === 'box'
     ? { shape: 'box', length: p.length ?? missing('length', '10 cm'), width: p.width ?? missing('width', '10 cm'), height: p.height }
     : { shape: 'cylinder', diameter: p.diameter ?? missing('diameter', '10 cm'), height: p.height }
-  return { kind: p.kind, body, mass: p.mass, fixed: p.fixed, color: p.color, friction: p.friction, echo: p.echo }
+  return { kind: p.kind, body, mass: p.mass, fixed: p.fixed, color: p.color, friction: p.friction, echo: p.echo, steel: p.steel, tag: p.tag ?? null, stack: p.stack }
 }
 
 /** `crate_1`, `crate_2`, …: the first that nobody has. */

@@ -1,2 +1,7 @@
 export { readArena, ARENA_VERSION, type Arena, type ArenaPiece, type PieceShape } from './arena'
 export { layOut, turned, outerRadius, type Layout, type PlacedPiece } from './layout'
+export type { Belt, Crate, PieceNature, Visitor } from './arena'
+export { TAGS } from './arena'
+export { distanceToSegment, groundOf, type Ground } from './ground'
+export { isOn, lightOf, type LightField } from './light'
+export { soundOf, type Sound, type SoundField } from './sound'

@@ -1,9 +1,12 @@
 import { sin, cos } from '../maths'
 import { RandomStream } from '../random'
-import { freeName, type Arena, type ArenaPiece, type Area, type PieceShape } from './arena'
+import { freeName, type Arena, type ArenaPiece, type Area, type Belt, type PieceNature, type PieceShape } from './arena'
 
 /** A piece where it stands when a run begins. */
-export type PlacedPiece = ArenaPiece
+export interface PlacedPiece extends ArenaPiece {
+  /** Seconds after which a feeder puts it on its belt; null for one that is there from the start. */
+  readonly fed: number | null
+}
 
 /** What a seed makes of an arena: every piece has its place, the robot its start. */
 export interface Layout {
@@ -22,8 +25,9 @@ export function layOut(arena: Arena, seed: number): Layout {
   const start = 'area' in arena.start
     ? { ...inArea(arena.start.area, starts), heading: arena.start.heading === 'any' ? starts.between(-Math.PI, Math.PI) : arena.start.heading }
     : { x: arena.start.at[0], y: arena.start.at[1], heading: arena.start.heading }
-  const pieces: PlacedPiece[] = [...arena.pieces]
-  const names = new Set(pieces.map(p => p.name))
+  const names = new Set(arena.pieces.map(p => p.name))
+  const pieces: PlacedPiece[] = []
+  for (const piece of arena.pieces) pieces.push(...stacked({ ...piece, fed: null }, names))
   const leftOut: string[] = []
   arena.scatter.forEach((s, i) => {
     const stream = RandomStream.named(seed, `scatter/${s.kind}/${i}`)
@@ -37,13 +41,49 @@ export function layOut(arena: Arena, seed: number): Layout {
         if (pieces.some(p => distance(x, y, p.at[0], p.at[1]) < s.apart + radius + outerRadius(p.body))) continue
         const name = freeName(s.kind, names)
         names.add(name)
-        pieces.push({ name, kind: s.kind, body: s.body, mass: s.mass, fixed: s.fixed, color: s.color, friction: s.friction, echo: s.echo, at: [x, y], turn })
+        pieces.push(...stacked({ ...natureOf(s), name, at: [x, y], up: 0, turn, fed: null }, names))
         placed = true
       }
       if (!placed) leftOut.push(s.kind)
     }
   })
+  for (const belt of arena.belts) pieces.push(...fedPieces(belt, names, seed))
   return { pieces, start, leftOut }
+}
+
+function natureOf(p: PieceNature): PieceNature {
+  return { kind: p.kind, body: p.body, mass: p.mass, fixed: p.fixed, color: p.color, friction: p.friction, echo: p.echo, steel: p.steel, tag: p.tag, stack: p.stack }
+}
+
+/** The pieces of a stack, from below; a plain piece alone. */
+function stacked(piece: PlacedPiece, names: Set<string>): PlacedPiece[] {
+  const out = [piece]
+  for (let n = 1; n < piece.stack; n++) {
+    const name = freeName(piece.kind, names)
+    names.add(name)
+    out.push({ ...piece, name, up: piece.up + n * piece.body.height })
+  }
+  return out
+}
+
+/** What a feeder will put on its belt, in the order that the seed gives (Fisher and Yates). */
+function fedPieces(belt: Belt, names: Set<string>, seed: number): PlacedPiece[] {
+  if (belt.feeder === null) return []
+  const { first, every, items } = belt.feeder
+  const stream = RandomStream.named(seed, `feeder/${belt.name}`)
+  const order = items.flatMap(item => Array.from({ length: item.count }, () => item))
+  for (let i = order.length - 1; i > 0; i--) {
+    const k = Math.floor(stream.unit() * (i + 1));
+    [order[i], order[k]] = [order[k]!, order[i]!]
+  }
+  // Just inside the end that the belt comes from.
+  const along = Math.sign(belt.speed || 1) * -(belt.size[0] / 2 - 0.04)
+  const offset = turned(along, 0, belt.turn)
+  return order.map((item, i) => {
+    const name = freeName(item.kind, names)
+    names.add(name)
+    return { ...natureOf(item), name, fixed: false, at: [belt.at[0] + offset.x, belt.at[1] + offset.y], up: belt.height, turn: belt.turn, fed: first + i * every }
+  })
 }
 
 function inArea(area: Area, stream: RandomStream): { x: number, y: number } {

@@ -1,5 +1,7 @@
-import { object } from 'yup'
+import { object, type ObjectSchema } from 'yup'
 import { quantity } from '../document'
+import { yawQuaternion } from '../geometry'
+import { truthReading } from './reading'
 import type { DeviceKind, DeviceModel, DeviceSetting, Surroundings } from './device'
 
 const schema = object({
@@ -11,22 +13,35 @@ const schema = object({
 })
 interface Parameters { force: number, width: number, height: number, period: number }
 
+const PAD_THICKNESS = 0.012
+const PAD_FRICTION = 0.3
 /** How long a switch stays closed after the last touch: contacts of hard things chatter at this scale. */
 const RELEASE = 0.04
 
 /** A pad with a switch behind it, closed by the force of what it touches. */
-export const bumper: DeviceKind<Parameters> = {
-  kind: 'bumper',
-  title: 'bumper',
-  port: 'digital',
-  schema: schema as unknown as DeviceKind<Parameters>['schema'],
-  takesTurns: false,
-  readings: () => [
-    { name: 'pressed', type: { type: 'truth' }, range: null, mayMiss: false, resettable: false, hidden: false, summary: 'whether something presses the pad' },
-  ],
-  timing: p => ({ period: p.period, latency: 0 }),
-  create: setting => new Bumper(setting),
-  pad: p => ({ width: p.width, height: p.height }),
+export const bumper = padKind('bumper', 'bumper', schema)
+/** The same, as small as a button. */
+export const touch = padKind('touch', 'touch sensor', schema.shape({
+  width: quantity('length', { min: 0.002, max: 0.5 }).default(0.015), height: quantity('length', { min: 0.002, max: 0.3 }).default(0.015),
+}))
+
+function padKind(kind: string, title: string, fields: ObjectSchema<object>): DeviceKind<Parameters> {
+  return {
+    kind, title,
+    port: 'digital',
+    schema: fields as unknown as DeviceKind<Parameters>['schema'],
+    takesTurns: false,
+    readings: () => [
+      truthReading('pressed', 'whether something presses the pad'),
+    ],
+    timing: p => ({ period: p.period, latency: 0 }),
+    create: setting => new Bumper(setting),
+    parts: p => [{
+      shape: { shape: 'box', hx: PAD_THICKNESS / 2, hy: p.width / 2, hz: p.height / 2 },
+      pose: { position: { x: PAD_THICKNESS / 2, y: 0, z: 0 }, rotation: yawQuaternion(0) },
+      friction: PAD_FRICTION, pad: true, onLink: false,
+    }],
+  }
 }
 
 class Bumper implements DeviceModel {

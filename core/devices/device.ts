@@ -1,7 +1,10 @@
 import type { ObjectSchema } from 'yup'
-import type { BodyState, Scene } from '../geometry'
+import type { Ground, LightField, SoundField } from '../arena'
+import type { Rgb } from '../colors'
+import type { BodyState, Pose, Scene, Solid, SolidShape, Vector } from '../geometry'
 import type { RandomStream } from '../random'
-import type { Kind } from '../units'
+import type { Kind, KindName } from '../units'
+import type { Rasteriser } from '../vision'
 import type { StepForm } from './form'
 import type { WheelSettings } from './wheels'
 
@@ -25,6 +28,10 @@ export interface ReadingSpec {
   readonly hidden: boolean
   /** A few words for completion and the Sense rail. */
   readonly summary: string
+  /** What it is of, where a device reads the same of many: `orange`, `tag 3`. null for a plain reading. */
+  readonly of: string | null
+  /** Kinds of the values that it is worked out from (`computed`); empty for a plain reading. */
+  readonly takes: readonly KindName[]
 }
 
 export type RealismName = 'ideal' | 'typical' | 'rough'
@@ -36,8 +43,20 @@ export type ByRealism<T> = Readonly<Record<RealismName, T>>
 /** What a device may look at when it takes a look. */
 export interface Surroundings {
   readonly scene: Scene
-  /** The robot's body; devices are mounted on it. */
+  /** The solids that it can see: all but the part of the robot that it sits on. */
+  readonly solids: readonly Solid[]
+  /** Paint underfoot, light and sound. */
+  readonly ground: Ground
+  readonly light: LightField
+  readonly sound: SoundField
+  /** Draws what a lens sees. */
+  readonly rasteriser: Rasteriser
+  /** What the device sits on: the chassis, or the moving part of a joint. */
   readonly body: BodyState
+  /** The robot's chassis. */
+  readonly chassis: BodyState
+  /** What the robot's actuators are told. */
+  readonly commands: Float64Array
   /** Seconds since the run began. */
   readonly time: number
   /** Newtons with which something presses on a device's pad; 0 when nothing does. */
@@ -57,10 +76,80 @@ export interface Mount {
 export interface DeviceModel {
   /** Takes a look: writes one value per reading, in the order of the readings. */
   look(around: Surroundings, into: Float64Array): void
+  /** One physics step of a device that acts. */
+  act?(work: Work): void
   /** What shows on the arena: for a ranging device the line to what it met. null when there is nothing. */
   readonly beam: Float64Array | null
+  /** The last picture of a device that takes some: rows from the top, red, green, blue and a spare byte each. */
+  readonly picture?: { readonly width: number, readonly height: number, readonly pixels: Uint8ClampedArray, readonly marks: readonly PictureMark[] }
   snapshot(): unknown
   restore(state: unknown): void
+}
+
+/** What was recognised on a picture: a frame in pixels and what it is. */
+export interface PictureMark { readonly label: string, readonly x: number, readonly y: number, readonly width: number, readonly height: number }
+
+/** A piece that can be moved, as actuators meet it. */
+export interface LooseThing { readonly name: string, readonly solid: Solid, readonly mass: number }
+
+/** What an actuator may do to the world within one physics step. SI units. */
+export interface Work {
+  /** What it is told: its channels begin at `channel`. */
+  readonly commands: Float64Array
+  readonly channel: number
+  readonly dt: number
+  /** What the device sits on. */
+  readonly body: BodyState
+  readonly loose: readonly LooseThing[]
+  /** What turning (or sliding) the device's own link takes: moment of inertia (or mass), and what gravity does to it (N m or N, in its positive sense). */
+  load(): { readonly inertia: number, readonly gravity: number }
+  /** Moves the device's own link; `change` is by how much its speed changed in this step: the robot feels it. */
+  setJoint(value: number, speed: number, change: number): void
+  /** Puts one of the device's own parts elsewhere: metres forward, left and up in its mount's frame. */
+  movePart(index: number, forward: number, left: number, up: number): void
+  /** Takes hold of a thing where it is; it is lost when more than `strength` newtons are needed. */
+  hold(thing: LooseThing, strength: number): void
+  release(): void
+  /** What the device holds; null when it holds nothing. */
+  held(): LooseThing | null
+  /** Newtons on a thing at a place, in the world, during this step; the robot feels the same the other way. */
+  pull(thing: LooseThing, at: Vector, x: number, y: number, z: number): void
+}
+
+/** One solid part of a device, in the frame of its mount. */
+export interface DevicePart {
+  readonly shape: SolidShape
+  readonly pose: Pose
+  readonly friction: number
+  /** Whether contact forces on it are measured. */
+  readonly pad: boolean
+  /** Whether it rides on the device's link instead of its mount. */
+  readonly onLink: boolean
+}
+
+/** The moving part of a joint: how it moves, and what moves. SI units. */
+export interface LinkSpec {
+  readonly motion: 'turning' | 'sliding'
+  /** Turning: upright turns right, across raises, along rolls right. Sliding: up, forward, right. */
+  readonly axis: 'upright' | 'across' | 'along' | 'up' | 'forward' | 'right'
+  /** Where it stands when a run begins. */
+  readonly start: number
+  readonly mass: number
+  /** Centre of mass in the link's frame. */
+  readonly center: readonly [number, number, number]
+  /** Moment of inertia about its own centre, a mean of the axes. */
+  readonly inertia: number
+}
+
+/** What a device that acts is told. */
+export interface ActuatorSpec {
+  readonly channels: number
+  /** Any lane may set it; else it belongs to one. */
+  readonly shared: boolean
+  /** What it was told stays when its rule ends. */
+  readonly stays: boolean | readonly boolean[]
+  /** What it is told before anybody does. */
+  readonly initial: readonly number[]
 }
 
 export interface DeviceSetting<P> {
@@ -69,6 +158,12 @@ export interface DeviceSetting<P> {
   readonly mount: Mount
   readonly realism: RealismName
   readonly noise: RandomStream
+  /** Colours that the robot was taught, beyond the common ones. */
+  readonly taught: readonly TaughtColor[]
+  /** First command channel of what acts; -1 for what does not. */
+  readonly channel: number
+  /** Seconds per tick of the controller. */
+  readonly tick: number
 }
 
 /**
@@ -88,9 +183,19 @@ export interface DeviceKind<P extends object = object> {
   /** Whether devices of this kind must take turns, as sonars share the air. */
   readonly takesTurns: boolean
   create(setting: DeviceSetting<P>): DeviceModel
-  /** Size of the pad that feels contact, for devices that have one. */
-  pad?(parameters: P): { readonly width: number, readonly height: number }
+  /** Solid parts that meet other things. */
+  parts?(parameters: P): readonly DevicePart[]
+  /** The moving part that other devices may be mounted on. */
+  link?(parameters: P): LinkSpec
+  actuator?(parameters: P): ActuatorSpec
+  /** What is wrong with the parameters taken together; null when nothing is. */
+  problem?(parameters: P): { readonly path: string, readonly value: string, readonly message: string } | null
+  /** Readings worked out from values in brackets: `beacon.distance(1 m, 2 m)`. */
+  readonly computed?: Readonly<Record<string, (readings: Float64Array, first: number, given: readonly number[]) => number>>
 }
+
+/** Colour names that a device must know beyond the common ones. */
+export interface TaughtColor { readonly name: string, readonly paint: Rgb }
 
 export const PORT_KINDS = ['motor', 'digital', 'analogue', 'bus'] as const
 export type PortKind = (typeof PORT_KINDS)[number]
@@ -107,6 +212,11 @@ export interface StepMachine {
   readonly cells: Float64Array
   /** Seconds per tick. */
   readonly dt: number
+  readonly tick: number
+  /** The tick in which the latest look of each device was begun, at the index of its first reading. */
+  readonly began: Float64Array
+  /** What displays show, by their number. */
+  readonly texts: string[]
 }
 
 export type NumberOf = (m: StepMachine) => number
@@ -117,14 +227,17 @@ export interface PlannedSlot {
   readonly value: NumberOf | null
   readonly kind: Kind | null
   readonly word: string | null
+  /** The value as people read it, in slots that take text. */
+  readonly text: ((m: StepMachine) => string) | null
 }
 
 /**
  * What one written step does. `timed` steps end by themselves, `held` ones go on until
- * something else moves the actuator, `instant` ones take no time.
+ * something else moves the actuator, `instant` ones take no time, and a `setting` is applied
+ * once and stays.
  */
 export interface StepPlan {
-  readonly timing: 'instant' | 'held' | 'timed'
+  readonly timing: 'instant' | 'held' | 'timed' | 'setting'
   /** How many cells it needs. */
   readonly cells: number
   /** Takes the measures, once; false when there is nothing to do. */
@@ -140,16 +253,35 @@ export interface StepRobot {
   /** Index of a reading in the arrays; throws where the robot has none. */
   readingIndex(device: string, reading: string): number
   hasDevice(kind: string): string | null
+  /** Index of a device's first reading. */
+  firstReading(device: string): number
+  /** Kind of a device; null when there is no such device. */
+  kindOf(device: string): string | null
   /** First command channel of an actuator. */
   channel(device: string): number
+  /** Parameters of a device, as its own kind reads them. */
+  parametersOf(device: string): object
   /** Throws where the robot has no drive. */
   wheelSettings(): WheelSettings
+  /** A series of joint poses that the robot keeps; null when it keeps none of that name. */
+  gesture(name: string): Gesture | null
+  /** Place of a clip among those that the robot keeps and its length in seconds; null when there is none. */
+  clip(name: string): { readonly index: number, readonly length: number } | null
+  /** Number of a display among all displays. */
+  textIndex(device: string): number
 }
+
+/** Joint poses one after another; seconds and the joints' own units in SI. */
+export interface Gesture { readonly poses: readonly { readonly after: number, readonly joints: Readonly<Record<string, number>> }[] }
 
 /** How a device's step is written and what it does. */
 export interface DeviceStep {
   readonly form: StepForm
-  /** The kind of actuator that it moves or sets. */
-  readonly actuator: string
+  /** Kinds of device one of which the robot must have; empty when the step names its device itself. */
+  readonly needs: readonly string[]
+  /** The actuators that it moves or sets, by name. */
+  moves(slots: ReadonlyMap<string, PlannedSlot>, robot: StepRobot): readonly string[]
+  /** What is wrong with the slots taken together, as a sentence; null when nothing is. */
+  problem?(slots: ReadonlyMap<string, PlannedSlot>, robot: StepRobot): string | null
   plan(slots: ReadonlyMap<string, PlannedSlot>, robot: StepRobot): StepPlan
 }

@@ -17,7 +17,7 @@ export interface StepForm {
 }
 
 /** What a value in a slot may be: a kind of quantity, a share (%), a text, or anything. */
-export type SlotKind = KindName | 'share' | 'text'
+export type SlotKind = KindName | 'share' | 'text' | 'color'
 
 export type Part = PlainPart
   /** Parts that stand together or not at all, known by their first word. Clauses may come in any order. */
@@ -33,7 +33,7 @@ export type PlainPart =
   /** The name of a device of one of these kinds. */
   | { readonly part: 'device', readonly slot: string, readonly kinds: readonly string[] }
   /** A name that the robot keeps: a gesture, a clip, a colour. */
-  | { readonly part: 'kept', readonly slot: string, readonly what: 'gesture' | 'clip' | 'color' }
+  | { readonly part: 'kept', readonly slot: string, readonly what: 'gesture' | 'clip' }
 
 export const word = (text: string): PlainPart => ({ part: 'word', word: text })
 export const flag = (slot: string, ...words: string[]): PlainPart => ({ part: 'flag', slot, words: words.length === 0 ? [slot] : words })
@@ -41,6 +41,7 @@ export const choice = (slot: string, ...words: string[]): PlainPart => ({ part: 
 export const value = (slot: string, ...kinds: SlotKind[]): PlainPart => ({ part: 'value', slot, kinds, optional: false })
 export const optionalValue = (slot: string, ...kinds: SlotKind[]): PlainPart => ({ part: 'value', slot, kinds, optional: true })
 export const device = (slot: string, ...kinds: string[]): PlainPart => ({ part: 'device', slot, kinds })
+export const kept = (slot: string, what: 'gesture' | 'clip'): PlainPart => ({ part: 'kept', slot, what })
 export const clause = (...parts: PlainPart[]): Part => ({ part: 'clause', parts })
 
 const plain = new WeakMap<StepForm, readonly PlainPart[]>()

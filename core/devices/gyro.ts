@@ -2,7 +2,7 @@ import { object } from 'yup'
 import { quantity } from '../document'
 import { acos, clamp, wrapAngle } from '../maths'
 import { yawOf } from '../geometry'
-import { KINDS } from '../units'
+import { quantityReading } from './reading'
 import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, Surroundings } from './device'
 
 const DEG = Math.PI / 180
@@ -21,10 +21,6 @@ const schema = object({
 })
 interface Parameters { limit: number, period: number }
 
-const angle = (name: string, summary: string, range: readonly [number, number] | null, resettable = false) => ({
-  name, type: { type: 'quantity' as const, kind: KINDS.angle, share: false }, range, mayMiss: false, resettable, hidden: false, summary,
-})
-
 /** A turning-rate sensor whose sum is the heading; right is positive. */
 export const gyro: DeviceKind<Parameters> = {
   kind: 'gyro',
@@ -33,10 +29,10 @@ export const gyro: DeviceKind<Parameters> = {
   schema: schema as unknown as DeviceKind<Parameters>['schema'],
   takesTurns: false,
   readings: p => [
-    angle('turned', 'how far it has turned since the last reset, right positive', null, true),
-    angle('heading', 'which way it faces, 0 as it stood at the start, right positive', [-Math.PI, Math.PI]),
-    { name: 'rate', type: { type: 'quantity', kind: KINDS['turning speed'], share: false }, range: [-p.limit, p.limit], mayMiss: false, resettable: false, hidden: false, summary: 'how fast it turns, right positive' },
-    angle('tilt', 'how far it leans from upright', [0, Math.PI]),
+    quantityReading('turned', 'angle', 'how far it has turned since the last reset, right positive', { resettable: true }),
+    quantityReading('heading', 'angle', 'which way it faces, 0 as it stood at the start, right positive', { range: [-Math.PI, Math.PI] }),
+    quantityReading('rate', 'turning speed', 'how fast it turns, right positive', { range: [-p.limit, p.limit] }),
+    quantityReading('tilt', 'angle', 'how far it leans from upright', { range: [0, Math.PI] }),
   ],
   timing: p => ({ period: p.period, latency: 0 }),
   create: setting => new Gyro(setting),

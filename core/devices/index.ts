@@ -1,25 +1,41 @@
-import { bumper } from './bumper'
+import { beacon } from './beacon'
+import { bumper, touch } from './bumper'
+import { camera } from './camera'
+import { claw, clawSteps } from './claw'
+import { color } from './color'
 import type { DeviceKind, DeviceStep } from './device'
+import { gate } from './gate'
 import { gyro } from './gyro'
+import { joint, jointSteps, slide } from './joint'
+import { light } from './light'
+import { otherSteps } from './looking'
+import { magnet, magnetSteps } from './magnet'
+import { motor, motorSteps } from './motor'
+import { display, horn, lamp, signSteps } from './signs'
 import { sonar } from './sonar'
+import { sound } from './sound'
+import { tof } from './tof'
 import { wheelSteps } from './wheels'
 
 /** Every kind of device that can be put on a robot. A new one is a file and a line here. */
-export const DEVICE_KINDS: readonly DeviceKind[] = [sonar, bumper, gyro] as readonly unknown[] as readonly DeviceKind[]
+export const DEVICE_KINDS: readonly DeviceKind[] = [
+  sonar, tof, bumper, touch, color, light, sound, gyro, camera, beacon, gate, joint, slide, claw, motor, magnet, lamp, horn, display,
+] as readonly unknown[] as readonly DeviceKind[]
 
 /** Every step that commands a device. */
-export const DEVICE_STEPS: readonly DeviceStep[] = [...wheelSteps]
+export const DEVICE_STEPS: readonly DeviceStep[] = [...wheelSteps, ...jointSteps, ...motorSteps, ...clawSteps, ...magnetSteps, ...signSteps, ...otherSteps]
 
 /** How those steps are written. */
 export const STEP_FORMS = DEVICE_STEPS.map(step => step.form)
 
 export { PORT_KINDS, REALISMS } from './device'
 export type {
-  DeviceKind, DeviceModel, DeviceStep, Mount, NumberOf, PlannedSlot, PortKind, ReadingSpec, ReadingType,
-  RealismName, StepMachine, StepPlan, StepRobot, Surroundings,
+  ActuatorSpec, DeviceKind, DeviceModel, DevicePart, DeviceStep, Gesture, LinkSpec, LooseThing, Mount, NumberOf, PlannedSlot, PortKind, ReadingSpec, ReadingType,
+  RealismName, StepMachine, StepPlan, StepRobot, Surroundings, TaughtColor, Work, PictureMark,
 } from './device'
 export { plainParts } from './form'
-export type { Part, SlotKind, StepForm } from './form'
+export type { Part, PlainPart, SlotKind, StepForm } from './form'
 export { WHEELS, WHEEL_CHANNELS, WHEEL_MODE, wheelReadings } from './wheels'
 export { WheelDrive } from './drive'
 export { Beam } from './beam'
+export { motorShare } from './motor'

@@ -1,8 +1,8 @@
 import { object } from 'yup'
 import { cos, sin, clamp } from '../maths'
-import { KINDS } from '../units'
 import { plainNumber, quantity } from '../document'
 import { Beam } from './beam'
+import { quantityReading, truthReading } from './reading'
 import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, Surroundings } from './device'
 import type { Hit, Solid } from '../geometry'
 
@@ -53,8 +53,8 @@ export const sonar: DeviceKind<Parameters> = {
   schema: schema as unknown as DeviceKind<Parameters>['schema'],
   takesTurns: true,
   readings: p => [
-    { name: 'distance', type: { type: 'quantity', kind: KINDS.length, share: false }, range: [p.nearest, p.range], mayMiss: true, resettable: false, hidden: false, summary: 'how far the first echo is' },
-    { name: 'sees', type: { type: 'truth' }, range: null, mayMiss: false, resettable: false, hidden: false, summary: 'whether there was an echo' },
+    quantityReading('distance', 'length', 'how far the first echo is', { range: [p.nearest, p.range], mayMiss: true }),
+    truthReading('sees', 'whether there was an echo'),
   ],
   timing: p => ({ period: p.period, latency: p.latency }),
   create: setting => new Sonar(setting),
@@ -110,7 +110,7 @@ class Sonar implements DeviceModel {
     const spread = sin(half)
     const near = this.near
     near.length = 0
-    for (const solid of around.scene.solids) {
+    for (const solid of around.solids) {
       const cx = solid.px - a.ox
       const cy = solid.py - a.oy
       const cz = solid.pz - a.oz
@@ -156,6 +156,6 @@ class Sonar implements DeviceModel {
     return best
   }
 
-  snapshot(): unknown { return [...this.beam] }
-  restore(state: unknown): void { this.beam.set(state as number[]) }
+  snapshot(): unknown { return null }
+  restore(): void { /* It keeps nothing between looks. */ }
 }

@@ -1,6 +1,6 @@
 import { clamp, wrapAngle } from '../maths'
-import { KINDS } from '../units'
 import type { DeviceStep, NumberOf, PlannedSlot, ReadingSpec, StepMachine, StepPlan, StepRobot } from './device'
+import { quantityReading, truthReading } from './reading'
 import { choice, clause, flag, optionalValue, value, word } from './form'
 
 /** The name under which programs know a robot's own two wheels. */
@@ -32,14 +32,12 @@ const CREEP = 0.02
 const HEADING_GAIN = 4
 
 export function wheelReadings(): readonly ReadingSpec[] {
-  const quantity = (name: string, kind: typeof KINDS.length, summary: string, resettable = false, hidden = false): ReadingSpec =>
-    ({ name, type: { type: 'quantity', kind, share: false }, range: null, mayMiss: false, resettable, hidden, summary })
   return [
-    quantity('speed', KINDS.speed, 'how fast the wheels roll, forward positive'),
-    quantity('travel', KINDS.length, 'how far the wheels have rolled since the last reset', true),
-    { name: 'stalled', type: { type: 'truth' }, range: null, mayMiss: false, resettable: false, hidden: false, summary: 'whether a driven wheel stands' },
-    quantity('_turned', KINDS.angle, '', false, true),
-    quantity('_rate', KINDS['turning speed'], '', false, true),
+    quantityReading('speed', 'speed', 'how fast the wheels roll, forward positive'),
+    quantityReading('travel', 'length', 'how far the wheels have rolled since the last reset', { resettable: true }),
+    truthReading('stalled', 'whether a driven wheel stands'),
+    quantityReading('_turned', 'angle', '', { hidden: true }),
+    quantityReading('_rate', 'turning speed', '', { hidden: true }),
   ]
 }
 
@@ -134,7 +132,8 @@ const drive: DeviceStep = {
     summary: 'roll a distance, or at a speed',
     example: 'drive 20 cm at 15 cm/s',
   },
-  actuator: WHEELS,
+  needs: [WHEELS],
+  moves: () => [WHEELS],
   plan(slots, robot) {
     const s = sensesOf(robot)
     const amount = slots.get('amount')!
@@ -200,7 +199,8 @@ const turn: DeviceStep = {
     summary: 'turn on the spot by an angle, or at a turning speed',
     example: 'turn left 90 deg',
   },
-  actuator: WHEELS,
+  needs: [WHEELS],
+  moves: () => [WHEELS],
   plan(slots, robot) {
     const s = sensesOf(robot)
     const sign = slots.get('side')!.word === 'left' ? -1 : 1
@@ -226,7 +226,8 @@ const turnTo: DeviceStep = {
     summary: 'turn the shorter way to a heading',
     example: 'turn to 0 deg',
   },
-  actuator: WHEELS,
+  needs: [WHEELS],
+  moves: () => [WHEELS],
   plan(slots, robot) {
     const s = sensesOf(robot)
     const heading = slots.get('heading')!.value!
@@ -242,7 +243,8 @@ const wheelsStep: DeviceStep = {
     summary: 'each wheel by itself, as power or speed',
     example: 'wheels left 40 % right 10 %',
   },
-  actuator: WHEELS,
+  needs: [WHEELS],
+  moves: () => [WHEELS],
   plan(slots, robot) {
     const { channel } = sensesOf(robot)
     const left = slots.get('left')!
@@ -264,7 +266,8 @@ const wheelsStep: DeviceStep = {
 function resting(id: 'halt' | 'coast', mode: number, summary: string): DeviceStep {
   return {
     form: { id, parts: [word(id)], mayLast: false, summary, example: id },
-    actuator: WHEELS,
+    needs: [WHEELS],
+  moves: () => [WHEELS],
     plan(_slots, robot) {
       const channel = robot.channel(WHEELS)
       return {

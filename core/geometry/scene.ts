@@ -1,3 +1,4 @@
+import { REFLECTS, type Rgb } from '../colors'
 import { rotationMatrix, type Quaternion, type Vector } from './vectors'
 
 /** A box by its half sizes, or an upright cylinder by radius and half height. Metres. */
@@ -11,7 +12,18 @@ export interface Surface {
   readonly friction: number
   /** `smooth` returns sound like a mirror, `rough` in every direction, `soft` swallows most of it. */
   readonly echo: 'smooth' | 'rough' | 'soft'
+  /** Shares of red, green and blue that it throws back. */
+  readonly paint: Rgb
+  /** Whether a magnet holds it. */
+  readonly steel: boolean
+  /** Number of the square tag printed on its upright faces; null for none. */
+  readonly tag: number | null
+  /** The robot's own part that it is; null for what is not of the robot. */
+  readonly part: string | null
 }
+
+/** A plain grey thing of no robot. */
+export const PLAIN_SURFACE: Surface = { friction: 0.5, echo: 'rough', paint: REFLECTS.grey, steel: false, tag: null, part: null }
 
 /** Where a ray met a solid: distance in metres, outward normal of length 1. Reused; read it before the next cast. */
 export interface Hit {

@@ -3,8 +3,8 @@ import type { RobotFacts } from '../robot'
 import { stepRobotOf } from '../robot'
 import { KINDS, PLAIN, formatQuantity, kindOf, sameKind, findUnit, unitsOfKind, type Kind } from '../units'
 import { LineIndex, type Findings } from './diagnostics'
-import type { Action, Block, Condition, Dial, Expression, Lane, Memory, Mode, Name, Program, Range, Routine, Rule, Start, Step } from './tree'
-import { plainParts } from '../devices'
+import type { Action, Block, Condition, Dial, Expression, Lane, Memory, Mode, Name, Program, Range, Routine, Rule, Slot, Start, Step } from './tree'
+import { plainParts, type PlainPart } from '../devices'
 import { bareFigure, expectKind, expectOneOf, expectTruth, resolveReading, typeName, typeOf, UNKNOWN, type Scope, type Type } from './types'
 import { say } from './wording'
 import { nearestWord, RESERVED } from './words'
@@ -26,6 +26,9 @@ export interface ModeShape {
   readonly rules: readonly Rule[]
 }
 
+/** What a step does on this robot, and which of its actuators it moves or sets. */
+export interface PlannedStep { readonly step: DeviceStep, readonly plan: StepPlan, readonly moves: readonly string[] }
+
 /** A program whose names and kinds are known. What checks and the compiler work on. */
 export interface Analysis {
   readonly text: string
@@ -39,7 +42,7 @@ export interface Analysis {
   readonly uses: { readonly names: ReadonlySet<string>, readonly readings: ReadonlySet<string>, readonly sets: ReadonlySet<string>, readonly sent: ReadonlySet<string>, readonly heard: ReadonlyMap<string, Range> }
   line(range: Range): number
   /** How an action's step behaves; undefined when it was wrong. */
-  planOf(step: Action): { readonly step: DeviceStep, readonly plan: StepPlan } | undefined
+  planOf(step: Action): PlannedStep | undefined
   /** Whether a step can let time pass. */
   takesTime(step: Step): boolean
   /** Whether nothing after the step is ever reached in its block. */
@@ -58,7 +61,7 @@ class Analyser {
   private readonly memories = new Map<string, { node: Memory, type: Type }>()
   private readonly routines = new Map<string, Routine>()
   private readonly parameters = new Map<Routine, Type[]>()
-  private readonly plans = new Map<Action, { step: DeviceStep, plan: StepPlan }>()
+  private readonly plans = new Map<Action, PlannedStep>()
   private readonly uses = { names: new Set<string>(), readings: new Set<string>(), sets: new Set<string>(), sent: new Set<string>(), heard: new Map<string, Range>() }
   private readonly modesByLane = new Map<string, Set<string>>()
   private readonly routineStack: Routine[] = []
@@ -405,21 +408,64 @@ class Analyser {
       const slot = step.slots.find(s => s.name === part.slot)
       if (slot === undefined) continue
       let kind: Kind | null = null
-      if (part.part === 'value' && slot.value !== null) {
-        const wanted = part.kinds.flatMap(k => k === 'text' ? [] : k === 'share' ? [{ kind: PLAIN, share: true }] : [{ kind: kindOf(k), share: false }])
-        const type = expectOneOf(slot.value, wanted, scope, this.findings, `after ${step.form === 'turnTo' ? 'turn to' : step.form}`)
-        kind = type.type === 'quantity' ? type.kind : wanted[0]!.kind
-      }
-      slots.set(part.slot, { value: () => 0, kind, word: slot.word })
+      if (part.part === 'value' && slot.value !== null) kind = this.slotKind(part, slot.value, step, scope)
+      if (part.part === 'device' && !this.slotDevice(part, slot, step)) return
+      if (part.part === 'kept' && !this.slotKept(part, slot)) return
+      slots.set(part.slot, { value: () => 0, kind, word: slot.word, text: () => '' })
     }
     if (step.lasting !== null) this.time(step.lasting, scope, 'after for')
     if (step.until !== null) this.condition(step.until, scope)
     if (step.atMost !== null) this.time(step.atMost, scope, 'after at most')
-    if (!this.facts.actuators.some(a => a.name === definition.actuator)) {
-      this.findings.error(say.noDevice(step.form, [definition.actuator], this.facts.robot), step.range)
+    if (definition.needs.length > 0 && !definition.needs.some(kind => this.robot.hasDevice(kind) !== null)) {
+      this.findings.error(say.noDevice(step.form, definition.needs, this.facts.robot), step.range)
       return
     }
-    this.plans.set(step, { step: definition, plan: definition.plan(slots, this.robot) })
+    const problem = definition.problem?.(slots, this.robot) ?? null
+    if (problem !== null) {
+      this.findings.error(say.misfit(problem), step.range)
+      return
+    }
+    this.plans.set(step, { step: definition, plan: definition.plan(slots, this.robot), moves: definition.moves(slots, this.robot).filter(name => this.facts.actuators.some(a => a.name === name)) })
+  }
+
+  /** The kind of what stands in a slot; the slot's own where there was a mistake. */
+  private slotKind(part: Extract<PlainPart, { part: 'value' }>, value: Expression, step: Action, scope: Scope): Kind {
+    const { findings } = this
+    if (part.kinds.includes('text')) {
+      typeOf(value, scope, findings, { condition: false })
+      return PLAIN
+    }
+    if (part.kinds.includes('color')) {
+      const t = typeOf(value, scope, findings, { condition: false })
+      if (t.type !== 'color' && t.type !== 'unknown') findings.error(say.wrongKind('colour', typeName(t), `after ${step.form}`), value.range)
+      return PLAIN
+    }
+    const wanted = part.kinds.flatMap(k => k === 'text' || k === 'color' ? [] : k === 'share' ? [{ kind: PLAIN, share: true }] : [{ kind: kindOf(k), share: false }])
+    const type = expectOneOf(value, wanted, scope, findings, `after ${step.form === 'turnTo' ? 'turn to' : step.form}`)
+    return type.type === 'quantity' ? type.kind : wanted[0]!.kind
+  }
+
+  /** Whether the slot names a device that fits. */
+  private slotDevice(part: Extract<PlainPart, { part: 'device' }>, slot: Slot, step: Action): boolean {
+    const name = slot.word ?? ''
+    const kind = this.robot.kindOf(name)
+    if (kind !== null && (part.kinds.length === 0 || part.kinds.includes(kind))) return true
+    const fitting = this.facts.devices.filter(d => part.kinds.length === 0 || part.kinds.includes(d.kind)).map(d => d.name)
+    const near = nearestWord(name, fitting) ?? (fitting.length === 1 ? fitting[0]! : null)
+    const fix = near === null ? null : { title: `Use ${near}`, from: slot.range.from, to: slot.range.to, text: near }
+    if (kind !== null) this.findings.error(say.wrongDevice(name, this.facts.devices.find(d => d.name === name)!.title, step.form, part.kinds), slot.range, fix)
+    else if (fitting.length === 0) this.findings.error(say.noDevice(step.form, part.kinds, this.facts.robot), slot.range)
+    else this.findings.error(say.unknownDevice(name, this.facts.robot, fitting, near, null), slot.range, fix)
+    return false
+  }
+
+  private slotKept(part: Extract<PlainPart, { part: 'kept' }>, slot: Slot): boolean {
+    const name = slot.word ?? ''
+    if ((part.what === 'gesture' ? this.robot.gesture(name) : this.robot.clip(name)) !== null) return true
+    const all = part.what === 'gesture' ? Object.keys(this.facts.gestures) : this.facts.clips.map(c => c.name)
+    const near = nearestWord(name, all)
+    this.findings.error(say.notKept(part.what, name, all), slot.range, near === null ? null : { title: `Use ${near}`, from: slot.range.from, to: slot.range.to, text: near })
+    return false
   }
 
   private takesTime(step: Step, depth: number): boolean {

@@ -1,11 +1,11 @@
-import { COLORS } from '../colors'
+import { DEVICE_KINDS } from '../devices'
 import { atan2, clamp, cos, sin } from '../maths'
 import { findUnit, formatQuantity, sameKind, unitsOfKind, PLAIN, UNITS, type Kind } from '../units'
 import type { Bool, Machine, Num, Str } from './compiled'
 import { numberOf, type Analysis } from './analysis'
 import { Findings } from './diagnostics'
 import type { Condition, Expression, Reading } from './tree'
-import { typeOf, type Scope, type Type } from './types'
+import { placeOfReading, typeOf, type Scope, type Type } from './types'
 
 /** Where names live while an expression is compiled. */
 export interface Names {
@@ -29,7 +29,7 @@ export class ExpressionCompiler {
 
   private find(e: Reading): { index: number, mayMiss: boolean, most: number, device: number } {
     const device = this.program.facts.devices.find(d => d.name === e.device.text)!
-    const at = device.readings.findIndex(r => r.name === e.reading.text)
+    const at = placeOfReading(e, device)
     const spec = device.readings[at]!
     return { index: device.first + at, mayMiss: spec.mayMiss, most: spec.range?.[1] ?? Infinity, device: device.first }
   }
@@ -44,7 +44,7 @@ export class ExpressionCompiler {
       case 'bracket': return this.number(e.inner, names)
       case 'name': return this.name(e.name, names)
       case 'reading': {
-        const own = this.own(e)
+        const own = this.own(e) ?? this.computed(e, names)
         if (own !== null) return own
         const { index, mayMiss, most } = this.find(e)
         if (!mayMiss) return m => m.readings[index]!
@@ -77,11 +77,32 @@ export class ExpressionCompiler {
   /** As a comparison takes it: no echo stays what it is, farther than anything. */
   private compared(e: Expression, names: Names): Num {
     if (e.tag === 'bracket') return this.compared(e.inner, names)
-    if (e.tag === 'reading' && this.own(e) === null) {
+    if (e.tag === 'reading' && this.plain(e)) {
       const { index } = this.find(e)
       return m => m.readings[index]!
     }
     return this.number(e, names)
+  }
+
+  /** A reading worked out from values in brackets; null for any other. */
+  private computed(e: Reading, names: Names): Num | null {
+    const device = this.program.facts.devices.find(d => d.name === e.device.text)!
+    const spec = device.readings[placeOfReading(e, device)]!
+    if (spec.takes.length === 0) return null
+    const work = DEVICE_KINDS.find(k => k.kind === device.kind)!.computed![spec.name]!
+    const given = e.given!.map(g => this.number(g, names))
+    const values = given.map(() => 0)
+    return m => {
+      for (let i = 0; i < given.length; i++) values[i] = given[i]!(m)
+      return work(m.readings, device.first, values)
+    }
+  }
+
+  /** Whether the reading stands in the readings as it is. */
+  private plain(e: Reading): boolean {
+    if (this.own(e) !== null) return false
+    const device = this.program.facts.devices.find(d => d.name === e.device.text)!
+    return device.readings[placeOfReading(e, device)]!.takes.length === 0
   }
 
   private own(e: Reading): Num | null {
@@ -95,7 +116,7 @@ export class ExpressionCompiler {
   private name(name: string, names: Names): Num {
     const cell = names.cell(name)
     if (cell !== undefined) return m => m.cells[cell]!
-    const color = (COLORS as readonly string[]).indexOf(name)
+    const color = this.program.facts.colors.indexOf(name)
     return () => color
   }
 
@@ -155,7 +176,7 @@ export class ExpressionCompiler {
       case 'bracket': return this.truth(e.inner, names)
       case 'compare': return this.comparison(e, names)
       case 'reading': {
-        if (this.own(e) !== null) break
+        if (!this.plain(e)) break
         const { index } = this.find(e)
         return m => m.readings[index] !== 0
       }
@@ -215,7 +236,7 @@ export class ExpressionCompiler {
   private comparison(e: Extract<Expression, { tag: 'compare' }>, names: Names): Bool {
     const l = this.compared(e.left, names)
     const r = this.compared(e.right, names)
-    const reading = e.left.tag === 'reading' && this.own(e.left) === null ? this.find(e.left).index : -1
+    const reading = e.left.tag === 'reading' && this.plain(e.left) ? this.find(e.left).index : -1
     const value = numberOf(e.right)
     const cell = e.right.tag === 'name' ? names.cell(e.right.name) ?? -1 : -1
     if (reading !== -1 && value !== null) {
@@ -285,7 +306,8 @@ export class ExpressionCompiler {
     if (e.tag !== 'text') {
       const type = this.typeOf(e, names)
       const value = this.compared(e, names)
-      return m => valueText(value(m), type)
+      const { colors } = this.program.facts
+      return m => valueText(value(m), type, colors)
     }
     const parts = e.parts.map(p => typeof p === 'string' ? (_: Machine) => p : this.text(p, names))
     return m => parts.map(p => p(m)).join('')
@@ -293,10 +315,10 @@ export class ExpressionCompiler {
 }
 
 /** A value as people read it. */
-export function valueText(value: number, type: Type | { readonly type: 'quantity', readonly kind: Kind, readonly share: boolean }): string {
+export function valueText(value: number, type: Type | { readonly type: 'quantity', readonly kind: Kind, readonly share: boolean }, colors: readonly string[]): string {
   switch (type.type) {
     case 'truth': return value !== 0 ? 'true' : 'false'
-    case 'color': return COLORS[value] ?? 'none'
+    case 'color': return colors[value] ?? 'none'
     case 'quantity': {
       if (value === Infinity) return 'no echo'
       const unit = type.share ? UNITS.find(u => u.name === '%') : sameKind(type.kind, PLAIN) ? undefined : unitsOfKind(type.kind)[0]

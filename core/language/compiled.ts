@@ -61,8 +61,8 @@ export interface Motion {
   readonly plan: StepPlan
   /** Its cells. */
   readonly at: number
-  /** Index of the actuator among the robot's. */
-  readonly actuator: number
+  /** Indices of the actuators that it moves, among the robot's. */
+  readonly actuators: readonly number[]
   readonly step: number
 }
 
@@ -129,7 +129,10 @@ export interface Machine extends StepMachine {
   /** Marks the step at work. */
   at(step: number): void
   startMotion(motion: number): void
-  stopMotion(actuator: number): void
+  /** Ends a motion; -1 ends all of the lane. */
+  stopMotion(motion: number): void
+  /** Applies a setting now, unless a higher lane spoke to its actuator in this tick. */
+  applySetting(motion: number): void
   /** Whether an actuator of a running motion has been stalled for as long as ends it. */
   blocked(motion: number): boolean
   /** Whether a live rule's instant step may act: not reached the tick before. */

@@ -1,7 +1,7 @@
-import { COLORS } from '../colors'
 import { DEVICE_STEPS, plainParts, type NumberOf, type PlannedSlot, type StepRobot } from '../devices'
 import { stepRobotOf } from '../robot'
 import { kindOf, PLAIN, sameKind, type Kind } from '../units'
+import { readingName } from './types'
 import { numberOf, type Analysis, type LaneShape } from './analysis'
 import { ExpressionCompiler, type Names } from './code'
 import {
@@ -66,7 +66,7 @@ class Compiler {
       }
     })
     const memories = [...program.memories].map(([name, { node, type }]) => {
-      const cell = this.cell(initialValue(node.value))
+      const cell = this.cell(initialValue(node.value, program.facts.colors))
       this.named.set(name, cell)
       return { name, cell, kind: type.type === 'quantity' ? type.kind : null }
     })
@@ -175,14 +175,14 @@ class Compiler {
         if (reading.tag !== 'reading') return
         const value = numberOf(bound)
         const cell = bound.tag === 'name' ? this.named.get(bound.name) ?? null : null
-        this.thresholds.push({ reading: `${reading.device.text}.${reading.reading.text}`, rule, mode, value, cell, operator })
+        this.thresholds.push({ reading: readingName(reading), rule, mode, value, cell, operator })
         return
       }
       case 'between':
         if (e.value.tag !== 'reading') return
         for (const bound of [e.low, e.high]) {
           this.thresholds.push({
-            reading: `${e.value.device.text}.${e.value.reading.text}`, rule, mode, value: numberOf(bound),
+            reading: readingName(e.value), rule, mode, value: numberOf(bound),
             cell: bound.tag === 'name' ? this.named.get(bound.name) ?? null : null, operator: 'between',
           })
         }
@@ -408,13 +408,15 @@ class Compiler {
         kind = type.type === 'quantity' ? type.kind : PLAIN
         if (sameKind(kind, PLAIN)) kind = kindWanted(step.form, slot.name) ?? kind
       }
-      slots.set(slot.name, { value: slot.value === null ? null : this.slotValue(slot.value, names) as NumberOf, kind, word: slot.word })
+      const text = slot.value === null ? null : this.expressions.text(slot.value, names) as PlannedSlot['text']
+      slots.set(slot.name, { value: slot.value === null ? null : this.slotValue(slot.value, names) as NumberOf, kind, word: slot.word, text })
     }
     const plan = definition.plan(slots, this.robot)
-    const actuator = this.program.facts.actuators.findIndex(a => a.name === definition.actuator)
+    const moved = definition.moves(slots, this.robot)
+    const actuators = this.program.facts.actuators.flatMap((a, i) => moved.includes(a.name) ? [i] : [])
     const motion = this.motions.length
     const at = this.cellsOf(plan.cells, 0)
-    this.motions.push({ plan, at, actuator, step: number })
+    this.motions.push({ plan, at, actuators, step: number })
     const until = step.until === null ? null : this.expressions.condition(step.until, names)
     const lasting = step.lasting === null ? null : this.expressions.number(step.lasting, names)
     const limit = step.atMost === null ? null : this.expressions.number(step.atMost, names)
@@ -424,6 +426,7 @@ class Compiler {
       for (const draw of draws) draw(m)
       return plan.begin(m, at)
     }
+    if (plan.timing === 'setting') return this.then(m => { if (begin(m)) m.applySetting(motion) })
     if (plan.timing !== 'timed' && lasting === null && until === null) {
       if (!context.live) return this.then(m => { if (begin(m)) m.startMotion(motion) })
       // A live rule reaches the step every tick; its fixed measures are taken when it is reached anew.
@@ -461,7 +464,7 @@ class Compiler {
       if (!over && plan.timing === 'timed') over = plan.done(m, at)
       if (!over && limit !== null) over = m.tick >= m.cells[deadline]!
       if (!over) return WAIT
-      m.stopMotion(actuator)
+      m.stopMotion(motion)
       return after
     })
   }
@@ -520,12 +523,12 @@ function kindWanted(form: string, slot: string): Kind | null {
   const part = definition === undefined ? undefined : plainParts(definition.form).find(p => 'slot' in p && p.slot === slot)
   if (part?.part !== 'value') return null
   const first = part.kinds[0]!
-  return first === 'share' || first === 'text' ? PLAIN : kindOf(first)
+  return first === 'share' || first === 'text' || first === 'color' ? PLAIN : kindOf(first)
 }
 
-function initialValue(e: Expression): number {
+function initialValue(e: Expression, colors: readonly string[]): number {
   if (e.tag === 'truth') return e.value ? 1 : 0
-  if (e.tag === 'name') return Math.max(0, (COLORS as readonly string[]).indexOf(e.name))
+  if (e.tag === 'name') return Math.max(0, colors.indexOf(e.name))
   return numberOf(e) ?? 0
 }
 

@@ -169,7 +169,8 @@ function readWord(cursor: Cursor, findings: Findings, depth: number): Expression
   }
   if (cursor.isSign('(')) {
     const given = readGiven(cursor, findings, depth)
-    if (!FUNCTIONS.has(t.text)) cursor.fail(say.unknownFunction(t.text, [...FUNCTIONS.keys()]), t.range)
+    // tag(3) names what a camera looks for.
+    if (!FUNCTIONS.has(t.text) && t.text !== 'tag') cursor.fail(say.unknownFunction(t.text, [...FUNCTIONS.keys()]), t.range)
     return { tag: 'call', name: { text: t.text, range: t.range }, given, range: cursor.since(t.range.from) }
   }
   return { tag: 'name', name: t.text, range: t.range }

@@ -1,7 +1,6 @@
-import { COLORS } from '../colors'
 import type { RobotFacts, DeviceFacts } from '../robot'
 import type { ReadingSpec } from '../devices'
-import { KINDS, PLAIN, findUnit, kindName, overKind, sameKind, timesKind, unitsOfKind, type Kind } from '../units'
+import { KINDS, PLAIN, findUnit, kindName, kindOf, overKind, sameKind, timesKind, unitsOfKind, type Kind } from '../units'
 import type { Findings } from './diagnostics'
 import type { Expression, Name, Range, Reading } from './tree'
 import { say } from './wording'
@@ -146,7 +145,7 @@ function typeOfName(name: string, range: Range, scope: Scope, findings: Findings
   scope.used('name', name, range)
   const found = scope.lookup(name)
   if (found !== undefined) return found.type
-  if ((COLORS as readonly string[]).includes(name)) return { type: 'color' }
+  if (scope.facts.colors.includes(name)) return { type: 'color' }
   const device = scope.facts.devices.find(d => d.name === name)
   if (device !== undefined) {
     const reading = device.readings.find(r => !r.hidden)
@@ -155,7 +154,7 @@ function typeOfName(name: string, range: Range, scope: Scope, findings: Findings
       return UNKNOWN
     }
   }
-  const near = nearestWord(name, [...scope.names, ...COLORS])
+  const near = nearestWord(name, [...scope.names, ...scope.facts.colors])
   findings.error(say.unknownName(name, near), range, near === null ? null : replaceBy(near, range))
   return UNKNOWN
 }
@@ -169,23 +168,58 @@ export const OWN_READINGS: Readonly<Record<string, Readonly<Record<string, Type>
   robot: { still: TRUTH },
 }
 
+/** What a reading of one of many is of: `orange`, `tag 3`. null where that cannot be read from the text. */
+export function targetOf(e: Expression): string | null {
+  if (e.tag === 'name') return e.name
+  if (e.tag === 'call' && e.name.text === 'tag' && e.given.length === 1) {
+    const number = bareFigure(e.given[0]!)
+    return number === null ? null : `tag ${number}`
+  }
+  return null
+}
+
+/** The name by which a reading is known: `sonar.distance`, `cam.sees(orange)`. */
+export function readingName(e: Reading): string {
+  const target = e.given?.length === 1 ? targetOf(e.given[0]!) : null
+  return `${e.device.text}.${e.reading.text}${target === null ? '' : `(${target.replace(/^tag (.*)$/, 'tag($1)')})`}`
+}
+
+/** Place of the reading among the device's; -1 when it has none like it. */
+export function placeOfReading(e: Reading, device: DeviceFacts): number {
+  const target = e.given?.length === 1 ? targetOf(e.given[0]!) : null
+  return device.readings.findIndex(r => !r.hidden && r.name === e.reading.text && (r.of === null || r.of === target))
+}
+
 /** The device and reading that an expression names; null, and told, when there is none. */
 export function resolveReading(e: Reading, facts: RobotFacts, findings: Findings): { device: DeviceFacts, reading: ReadingSpec } | null {
   const device = facts.devices.find(d => d.name === e.device.text)
   if (device === undefined) {
     const all = facts.devices.map(d => d.name)
     const near = nearestWord(e.device.text, [...all, ...Object.keys(OWN_READINGS)])
-    findings.error(say.unknownDevice(e.device.text, facts.robot, all, near), e.device.range, near === null ? null : replaceBy(near, e.device.range))
+    const able = near === null ? facts.devices.find(d => d.readings.some(r => !r.hidden && r.name === e.reading.text)) ?? null : null
+    findings.error(say.unknownDevice(e.device.text, facts.robot, all, near, able === null ? null : `${able.name}.${e.reading.text}`), e.device.range,
+      near !== null ? replaceBy(near, e.device.range) : able !== null ? replaceBy(able.name, e.device.range) : null)
     return null
   }
   const open = device.readings.filter(r => !r.hidden)
-  const reading = open.find(r => r.name === e.reading.text)
-  if (reading === undefined) {
-    const near = nearestWord(e.reading.text, open.map(r => r.name))
-    findings.error(say.unknownReading(device.name, device.title, e.reading.text, open.map(r => r.name), near), e.reading.range, near === null ? null : replaceBy(near, e.reading.range))
+  const named = open.filter(r => r.name === e.reading.text)
+  if (named.length === 0) {
+    const all = [...new Set(open.map(r => r.name))]
+    const near = nearestWord(e.reading.text, all)
+    findings.error(say.unknownReading(device.name, device.title, e.reading.text, all, near), e.reading.range, near === null ? null : replaceBy(near, e.reading.range))
     return null
   }
-  return { device, reading }
+  const at = placeOfReading(e, device)
+  if (at === -1) {
+    const targets = named.map(r => r.of!.replace(/^tag (.*)$/, 'tag($1)'))
+    const first = e.given?.[0]
+    const found = first === undefined ? null : targetOf(first)
+    const range = first?.range ?? e.reading.range
+    const near = found === null ? null : nearestWord(found, targets)
+    findings.error(say.unknownTarget(`${device.name}.${e.reading.text}`, found, targets), range, near === null ? null : replaceBy(near, range))
+    return null
+  }
+  return { device, reading: device.readings[at]! }
 }
 
 function typeOfReading(e: Reading, scope: Scope, findings: Findings): Type {
@@ -198,15 +232,23 @@ function typeOfReading(e: Reading, scope: Scope, findings: Findings): Type {
   }
   const found = resolveReading(e, scope.facts, findings)
   if (found === null) return UNKNOWN
-  scope.used('reading', `${e.device.text}.${e.reading.text}`, e.range)
-  if (e.given !== null) {
-    findings.error(say.readingTakes(`${e.device.text}.${e.reading.text}`, 0, e.given.length), e.range)
+  scope.used('reading', readingName(e), e.range)
+  const { reading } = found
+  const given = e.given ?? []
+  const wanted = reading.of === null ? reading.takes.length : 1
+  if (given.length !== wanted || (wanted === 0 && e.given !== null)) {
+    findings.error(say.readingTakes(`${e.device.text}.${e.reading.text}`, wanted, given.length), e.range)
     return UNKNOWN
   }
-  return found.reading.type
+  reading.takes.forEach((kind, i) => expectKind(given[i]!, kindOf(kind), scope, findings, `in ${e.reading.text}`))
+  return reading.type
 }
 
 function typeOfCall(name: Name, given: readonly Expression[], scope: Scope, findings: Findings): Type {
+  if (name.text === 'tag') {
+    findings.error(say.tagHere(), name.range)
+    return UNKNOWN
+  }
   const wanted = FUNCTIONS.get(name.text)
   if (wanted === undefined) return UNKNOWN
   if (given.length !== wanted) {

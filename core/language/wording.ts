@@ -55,8 +55,11 @@ export const say = {
   reserved: (name: string) => it('reserved', `${name} is a word of the language and cannot be a name. Choose another, such as ${name}_1.`),
   twice: (what: string, name: string, line: number) => it('twice', `There is already a ${what} named ${name}, on line ${line}.`),
   unknownName: (found: string, near: string | null) => it('unknown-name', `${found} is no dial, memory or colour of this program.${perhaps(near)}`),
-  unknownDevice: (found: string, robot: string, devices: readonly string[], near: string | null) =>
-    it('unknown-device', `${robot} has no device named ${found}. It has ${devices.join(', ')}.${perhaps(near)}`),
+  unknownDevice: (found: string, robot: string, devices: readonly string[], near: string | null, able: string | null) =>
+    it('unknown-device', `${robot} has no device named ${found}. It has ${devices.join(', ')}.${able === null ? perhaps(near) : ` The nearest that could do it is ${able}.`}`),
+  unknownTarget: (reading: string, found: string | null, all: readonly string[]) =>
+    it('unknown-target', `${reading} is asked of one of ${all.join(', ')}, in brackets: ${reading}(${all[0] ?? ''}). ${found === null ? 'Found none of these.' : `Found ${found}, which this camera does not look for: its settings list what it does.`}`),
+  tagHere: () => it('tag-here', 'tag(…) stands only inside a reading of a camera, as in cam.sees(tag(3)).'),
   unknownReading: (device: string, kind: string, found: string, all: readonly string[], near: string | null) =>
     it('unknown-reading', `${device} is a ${kind}; it has no reading ${found}. It reads ${all.join(', ')}.${perhaps(near)}`),
   readingTakes: (what: string, wanted: number, found: number) => it('given', `${what} takes ${wanted === 0 ? 'no value' : wanted === 1 ? 'one value' : `${wanted} values`} in brackets, found ${found}.`),
@@ -71,7 +74,8 @@ export const say = {
   routineGiven: (name: string, wanted: number, found: number) => it('given', `The routine ${name} takes ${wanted} value${wanted === 1 ? '' : 's'}, found ${found}.`),
   noDevice: (step: string, kinds: readonly string[], robot: string) => it('no-device', `${step} needs ${oneOf(kinds.map(k => `a ${k}`))}; ${robot} has none.`),
   wrongDevice: (name: string, kind: string, step: string, kinds: readonly string[]) => it('wrong-device', `${name} is a ${kind}; ${step} needs ${oneOf(kinds.map(k => `a ${k}`))}.`),
-  notKept: (what: string, name: string) => it('not-kept', `The robot keeps no ${what} named ${name}.`),
+  notKept: (what: string, name: string, all: readonly string[]) => it('not-kept', `The robot keeps no ${what} named ${name}.${all.length === 0 ? ` It keeps none; the Robot view adds one.` : ` It keeps ${all.join(', ')}.`}`),
+  misfit: (message: string) => it('misfit', message),
   notResettable: (what: string, all: readonly string[]) => it('not-resettable', `${what} cannot be reset. ${all.length === 0 ? 'This robot has no reading that can.' : `These can: ${all.join(', ')}.`}`),
 
   // Kinds

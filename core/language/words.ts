@@ -13,7 +13,7 @@ const GRAMMAR_WORDS = [
   'from', 'to', 'for', 'at', 'most', 'and', 'or', 'not', 'is', 'between', 'heard', 'every', 'random', 'true', 'false',
   'if', 'else', 'repeat', 'times', 'while', 'leave', 'choose', 'set', 'reset', 'go', 'do', 'send', 'finish', 'wait', 'note',
   'drive', 'turn', 'wheels', 'halt', 'coast', 'home', 'move', 'stop', 'run', 'open', 'close', 'perform', 'switch', 'light',
-  'tone', 'play', 'show', 'clear', 'look', 'back', 'left', 'right', 'turning', 'holding', 'by', 'without', 'waiting', 'per',
+  'tone', 'play', 'show', 'clear', 'look', 'back', 'left', 'right', 'turning', 'holding', 'by', 'without', 'waiting', 'per', 'tag',
 ]
 
 export const RESERVED: ReadonlySet<string> = new Set([

@@ -35,6 +35,9 @@ const GRAVITY = 9.81
 /** Bounciness of everything: harbour things thud. */
 const RESTITUTION = 0.05
 
+/** Who meets whom: membership in the high half, what is met in the low one. */
+const GROUPS = { all: 0xffffffff, robot: 0x0001ffff, held: 0x0002fffe } as const
+
 /** Boxes and cylinders are upright along z here; the library's cylinders stand along y. */
 const UPRIGHT = { x: Math.SQRT1_2, y: 0, z: 0, w: Math.SQRT1_2 }
 
@@ -46,6 +49,8 @@ export class World {
   private readonly parts = new Map<number, string>()
   private readonly pads = new Map<number, string>()
   private readonly pressures = new Map<string, number>()
+  /** Handles of the parts of bodies that have several, in their order. */
+  private readonly partsOf = new Map<BodyId, readonly number[]>()
   private readonly bodies = new Map<BodyId, RAPIER.RigidBody>()
   readonly changes: ContactChange[] = []
 
@@ -74,28 +79,99 @@ export class World {
     return this.keep(body)
   }
 
-  /** A body of several parts with given mass (kg) and principal moments (kg m²) about its origin; it never sleeps. */
-  addBody(id: string, parts: readonly ColliderPart[], pose: Pose, mass: number, inertia: Vector): BodyId {
+  /**
+   * A body of several parts with given mass (kg) and principal moments (kg m²) about its origin; it
+   * never sleeps. A fixed one stands where it is; its parts can be moved all the same.
+   */
+  addBody(id: string, parts: readonly ColliderPart[], pose: Pose, mass: number, inertia: Vector, fixed = false): BodyId {
     const zero = { x: 0, y: 0, z: 0 }
-    const body = this.world.createRigidBody(RAPIER.RigidBodyDesc.dynamic()
+    const kind = fixed ? RAPIER.RigidBodyDesc.fixed() : RAPIER.RigidBodyDesc.dynamic().setAdditionalMassProperties(mass, zero, inertia, { x: 0, y: 0, z: 0, w: 1 })
+    const body = this.world.createRigidBody(kind
       .setTranslation(pose.position.x, pose.position.y, pose.position.z)
       .setRotation(pose.rotation)
-      .setCanSleep(false)
-      .setAdditionalMassProperties(mass, zero, inertia, { x: 0, y: 0, z: 0, w: 1 }))
+      .setCanSleep(false))
+    const handles: number[] = []
     for (const part of parts) {
       const description = this.describe(part.shape, part.pose, part.friction).setDensity(0)
       let events = 0
       if (part.tell !== null) events |= RAPIER.ActiveEvents.COLLISION_EVENTS
       if (part.pad) events |= RAPIER.ActiveEvents.CONTACT_FORCE_EVENTS
-      const collider = this.world.createCollider(description.setActiveEvents(events).setContactForceEventThreshold(0), body)
+      const collider = this.world.createCollider(description.setActiveEvents(events).setContactForceEventThreshold(0).setCollisionGroups(GROUPS.robot), body)
+      handles.push(collider.handle)
       this.names.set(collider.handle, id)
       if (part.tell !== null) this.parts.set(collider.handle, part.tell)
       if (part.pad && part.tell !== null) this.pads.set(collider.handle, part.tell)
     }
     // Mass is otherwise known from the first step on only; a push before it would do nothing.
     body.recomputeMassPropertiesFromColliders()
+    this.partsOf.set(body.handle, handles)
     return this.keep(body)
   }
+
+  /** Something that goes its own way and yields to nothing. */
+  addMover(id: string, shape: SolidShape, pose: Pose, friction: number): BodyId {
+    const body = this.world.createRigidBody(RAPIER.RigidBodyDesc.kinematicPositionBased()
+      .setTranslation(pose.position.x, pose.position.y, pose.position.z)
+      .setRotation(pose.rotation))
+    const identity = { position: { x: 0, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 0, w: 1 } }
+    this.names.set(this.world.createCollider(this.describe(shape, identity, friction), body).handle, id)
+    return this.keep(body)
+  }
+
+  /** A band that carries what lies on it: it stands, and its surface moves (`runBelt`). */
+  addBelt(id: string, shape: SolidShape, pose: Pose, friction: number): BodyId {
+    const body = this.world.createRigidBody(RAPIER.RigidBodyDesc.kinematicVelocityBased()
+      .setTranslation(pose.position.x, pose.position.y, pose.position.z)
+      .setRotation(pose.rotation))
+    const identity = { position: { x: 0, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 0, w: 1 } }
+    this.names.set(this.world.createCollider(this.describe(shape, identity, friction), body).handle, id)
+    return this.keep(body)
+  }
+
+  /** Metres a second of a belt's surface during the next step; the band itself stays at `at`. */
+  runBelt(id: BodyId, at: Vector, velocity: Vector): void {
+    const body = this.body(id)
+    body.setTranslation(at, false)
+    body.setLinvel(velocity, velocity.x !== 0 || velocity.y !== 0)
+  }
+
+  /** Where a mover goes within the next step. */
+  moveTo(id: BodyId, pose: Pose): void {
+    const body = this.body(id)
+    body.setNextKinematicTranslation(pose.position)
+    body.setNextKinematicRotation(pose.rotation)
+  }
+
+  /** Puts one part of a body at another pose in the body's frame. */
+  movePart(id: BodyId, part: number, shape: SolidShape, pose: Pose): void {
+    const collider = this.world.getCollider(this.partsOf.get(id)![part]!)
+    collider.setTranslationWrtParent(pose.position)
+    collider.setRotationWrtParent(shape.shape === 'box' ? pose.rotation : timesUpright(pose.rotation))
+  }
+
+  /** Whether the robot holds it: then the robot's own parts pass through. */
+  setHeld(id: BodyId, held: boolean): void {
+    const body = this.body(id)
+    for (let i = 0; i < body.numColliders(); i++) body.collider(i).setCollisionGroups(held ? GROUPS.held : GROUPS.all)
+    body.wakeUp()
+  }
+
+  /** Whether it takes part in the world at all. */
+  setPresent(id: BodyId, present: boolean): void { this.body(id).setEnabled(present) }
+
+  wake(id: BodyId): void { this.body(id).wakeUp() }
+
+  /** Metres a second and radians a second, in the world; it is woken. */
+  setMotion(id: BodyId, velocity: Vector, spin: Vector): void {
+    const body = this.body(id)
+    body.setLinvel(velocity, true)
+    body.setAngvel(spin, true)
+  }
+
+  velocityOf(id: BodyId): Vector { return this.body(id).linvel() }
+
+  /** An impulse (N s) at a place in the world. */
+  pushAt(id: BodyId, impulse: Vector, place: Vector): void { this.body(id).applyImpulseAtPoint(impulse, place, true) }
 
   private keep(body: RAPIER.RigidBody): BodyId {
     this.bodies.set(body.handle, body)

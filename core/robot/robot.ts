@@ -1,19 +1,27 @@
 import { array, mixed, object } from 'yup'
-import { DEVICE_KINDS, PORT_KINDS, type DeviceKind, type Mount, type PortKind } from '../devices'
+import { COLORS, type Rgb } from '../colors'
+import { DEVICE_KINDS, PORT_KINDS, WHEELS, type DeviceKind, type Gesture, type Mount, type PortKind, type TaughtColor } from '../devices'
 import type { DriveSettings } from '../devices/drive'
 import type { WheelSettings } from '../devices/wheels'
+import { readWav } from './wav'
+import type { Vector } from '../geometry'
+import { framesOf, placeFrames, within } from './frames'
 import { documentText, nameText, plainNumber, quantity, readDocument, readPart, text, type Problem, type Read } from '../document'
 
 export const ROBOT_VERSION = 1
 const DEG = Math.PI / 180
 
 const size = (min: number, max: number) => quantity('length', { min, max }).required()
+const share = () => quantity('number', { min: 0, max: 1 }).required()
 const offset = () => quantity('length', { min: -1, max: 1 })
 
 const mountSchema = object({
+  // The joint that carries it; left out, the chassis.
+  on: nameText(),
   forward: offset().default(0),
   right: offset().default(0),
-  up: quantity('length', { min: 0, max: 1 }).default(0.05),
+  // From the floor on the chassis, from the axis on a joint's link: read below.
+  up: quantity('length', { min: -1, max: 1 }),
   facing: quantity('angle', { min: -180 * DEG, max: 180 * DEG }).default(0),
   tilt: quantity('angle', { min: -90 * DEG, max: 90 * DEG }).default(0),
 }).noUnknown().strict(false)
@@ -48,12 +56,20 @@ const robotSchema = object({
     'encoder ticks': plainNumber().integer().min(4).max(10000).default(720),
     ports: array(text().required()).length(2, 'expected two ports, left and right').required(),
     castors: array(object({ forward: offset().required(), right: offset().default(0) }).noUnknown()).min(1, 'expected at least one castor: two wheels alone fall over').max(4).required(),
-  }).noUnknown().required(),
+  }).noUnknown().default(undefined),
   controller: object({
     tick: quantity('time', { min: 0.01, max: 0.1 }).default(0.02),
+    // Whether devices are asked one after another, or all at once.
+    looks: text().oneOf(['at once', 'in turn'], 'allowed is at once or in turn').default('at once'),
     ports: object().required(),
   }).noUnknown().required(),
   devices: array(deviceSchema).max(40).required(),
+  colors: array(object({ name: nameText().required(), red: share(), green: share(), blue: share() }).noUnknown()).max(12).default([]),
+  gestures: array(object({
+    name: nameText().required(),
+    poses: array(object({ after: quantity('time', { min: 0, max: 60 }).required(), joints: object().required() }).noUnknown()).min(1, 'a gesture needs a pose').max(60).required(),
+  }).noUnknown()).max(40).default([]),
+  clips: array(object({ name: nameText().required(), wav: text().required() }).noUnknown()).max(8).default([]),
 }).noUnknown().required()
 
 /** A robot document as people write it. */
@@ -63,6 +79,8 @@ export interface RobotDevice {
   readonly name: string
   readonly kind: DeviceKind
   readonly port: string
+  /** The joint whose link carries it; null for the chassis. */
+  readonly on: string | null
   readonly mount: Mount
   readonly parameters: object
 }
@@ -72,25 +90,41 @@ export interface Robot {
   readonly name: string
   readonly about: string
   readonly chassis: { readonly length: number, readonly width: number, readonly height: number, readonly clearance: number, readonly mass: number }
-  readonly drive: DriveSettings & { readonly wheelWidth: number }
-  readonly wheels: WheelSettings
-  readonly drivePorts: readonly [string, string]
+  /** null for a robot that stands where it is, on a post. */
+  readonly drive: (DriveSettings & { readonly wheelWidth: number }) | null
+  readonly wheels: WheelSettings | null
+  readonly drivePorts: readonly string[]
+  /** Height of the chassis' centre above the floor, kilograms of the whole, and moments of inertia about the centre. */
+  readonly height: number
+  readonly mass: number
+  readonly inertia: Vector
   /** Seconds. */
   readonly tick: number
   readonly ports: ReadonlyMap<string, readonly PortKind[]>
   readonly devices: readonly RobotDevice[]
+  /** Devices are asked one after another. */
+  readonly looksInTurn: boolean
+  /** Colours beyond the common ones. */
+  readonly taught: readonly TaughtColor[]
+  readonly gestures: ReadonlyMap<string, Gesture>
+  readonly clips: readonly { readonly name: string, readonly length: number, readonly wav: string }[]
 }
 
+type RawDrive = {
+  radius: number, width: number, track: number, forward: number, acceleration: number, grip: number
+  'top speed': number, 'cruise speed': number, 'turning speed': number, 'stall torque': number, 'dead zone': number, 'encoder ticks': number
+  ports: string[], castors: { forward: number, right: number }[]
+}
+type RawMount = { on?: string, forward: number, right: number, up?: number, facing: number, tilt: number }
 type Raw = {
   name: string, about?: string
   chassis: Robot['chassis']
-  drive: {
-    radius: number, width: number, track: number, forward: number, acceleration: number, grip: number
-    'top speed': number, 'cruise speed': number, 'turning speed': number, 'stall torque': number, 'dead zone': number, 'encoder ticks': number
-    ports: string[], castors: { forward: number, right: number }[]
-  }
-  controller: { tick: number, ports: Record<string, unknown> }
-  devices: { name: string, kind: string, port: string, mount: { forward: number, right: number, up: number, facing: number, tilt: number }, settings: object }[]
+  drive?: RawDrive
+  controller: { tick: number, looks: string, ports: Record<string, unknown> }
+  devices: { name: string, kind: string, port: string, mount: RawMount, settings: object }[]
+  colors: { name: string, red: number, green: number, blue: number }[]
+  gestures: { name: string, poses: { after: number, joints: Record<string, unknown> }[] }[]
+  clips: { name: string, wav: string }[]
 }
 
 /** Reads a robot document: a robot that can exist, or everything that is wrong with it. */
@@ -113,24 +147,113 @@ export function readRobot(value: unknown): Read<Robot> {
     if (other !== undefined) problems.push({ path, value: JSON.stringify(port), message: `${other} is on ${port} already; a port takes one` })
     taken.set(port, user)
   }
-  raw.drive.ports.forEach((port, i) => take(port, i === 0 ? 'the left wheel' : 'the right wheel', 'motor', `drive.ports[${i}]`))
+  raw.drive?.ports.forEach((port, i) => take(port, i === 0 ? 'the left wheel' : 'the right wheel', 'motor', `drive.ports[${i}]`))
   const settings: object[] = []
-  const names = new Set(['wheels', 'robot', 'mode', 'run'])
+  const names = new Set([WHEELS, 'robot', 'mode', 'run'])
   raw.devices.forEach((device, i) => {
     if (names.has(device.name)) problems.push({ path: `devices[${i}].name`, value: JSON.stringify(device.name), message: 'this name is taken; each device has its own' })
     names.add(device.name)
     const kind = DEVICE_KINDS.find(k => k.kind === device.kind)!
     take(device.port, device.name, kind.port, `devices[${i}].port`)
-    settings.push(readPart(kind.schema.noUnknown(), device.settings, `devices[${i}].settings`, problems) ?? {})
+    const parameters = readPart(kind.schema.noUnknown(), device.settings, `devices[${i}].settings`, problems)
+    const wrong = parameters === null ? null : kind.problem?.(parameters) ?? null
+    if (wrong !== null) problems.push({ ...wrong, path: `devices[${i}].settings.${wrong.path}` })
+    settings.push(parameters ?? {})
   })
-  if (raw.drive['cruise speed'] > raw.drive['top speed']) {
-    problems.push({ path: 'drive.cruise speed', value: `${raw.drive['cruise speed']} m/s`, message: `allowed is up to the top speed, ${raw.drive['top speed']} m/s` })
-  }
-  if (raw.chassis.clearance >= raw.drive.radius * 2) {
-    problems.push({ path: 'chassis.clearance', value: `${raw.chassis.clearance} m`, message: `the chassis would ride above its wheels; allowed is less than ${raw.drive.radius * 2} m` })
-  }
+  checkMounts(raw, problems)
+  if (raw.drive !== undefined) checkDrive(raw.drive, raw.chassis.clearance, problems)
+  const taught = readColors(raw, problems)
+  const clips = readClips(raw, problems)
   if (problems.length > 0) return { ok: false, problems }
-  return { ok: true, value: build({ ...raw, devices: raw.devices.map((d, i) => ({ ...d, settings: settings[i]! })) }, ports) }
+  const devices = raw.devices.map((d, i) => ({ ...d, settings: settings[i]! }))
+  const gestures = readGestures(raw, problems)
+  if (problems.length > 0) return { ok: false, problems }
+  return { ok: true, value: { ...build({ ...raw, devices }, ports), taught, gestures, clips } }
+}
+
+/** Each mount names a joint, and no joint carries itself. */
+function checkMounts(raw: Raw, problems: Problem[]): void {
+  const joints = raw.devices.filter(d => DEVICE_KINDS.find(k => k.kind === d.kind)?.link !== undefined).map(d => d.name)
+  raw.devices.forEach((device, i) => {
+    const { on } = device.mount
+    const path = `devices[${i}].mount.on`
+    if (on !== undefined && !joints.includes(on)) {
+      problems.push({ path, value: JSON.stringify(on), message: `expected the name of a joint that carries it, or nothing for the chassis; this robot has ${joints.join(', ') || 'no joint'}` })
+      return
+    }
+    const seen = new Set([device.name])
+    for (let at = on; at !== undefined; at = raw.devices.find(d => d.name === at)?.mount.on) {
+      if (seen.has(at)) {
+        problems.push({ path, value: JSON.stringify(on), message: `${device.name} would carry itself` })
+        return
+      }
+      seen.add(at)
+    }
+    if (on === undefined && (device.mount.up ?? 0.05) < 0) problems.push({ path: `devices[${i}].mount.up`, value: `${device.mount.up} m`, message: 'on the chassis, up is the height above the floor; allowed is 0 or more' })
+  })
+}
+
+function checkDrive(drive: RawDrive, clearance: number, problems: Problem[]): void {
+  if (drive['cruise speed'] > drive['top speed']) {
+    problems.push({ path: 'drive.cruise speed', value: `${drive['cruise speed']} m/s`, message: `allowed is up to the top speed, ${drive['top speed']} m/s` })
+  }
+  if (clearance >= drive.radius * 2) {
+    problems.push({ path: 'chassis.clearance', value: `${clearance} m`, message: `the chassis would ride above its wheels; allowed is less than ${drive.radius * 2} m` })
+  }
+}
+
+/** Taught colours, and that cameras look for colours that there are. */
+function readColors(raw: Raw, problems: Problem[]): TaughtColor[] {
+  const known = new Set<string>(COLORS)
+  raw.colors.forEach((c, i) => {
+    if (known.has(c.name)) problems.push({ path: `colors[${i}].name`, value: JSON.stringify(c.name), message: 'this colour has a name already; choose another' })
+    known.add(c.name)
+  })
+  raw.devices.forEach((d, i) => {
+    const wanted = (d.settings as { colors?: unknown } | undefined)?.colors
+    if (d.kind !== 'camera' || !Array.isArray(wanted)) return
+    wanted.forEach((c: unknown, k) => {
+      if (typeof c === 'string' && (!known.has(c) || c === 'none')) problems.push({ path: `devices[${i}].settings.colors[${k}]`, value: JSON.stringify(c), message: `allowed is one of ${[...known].filter(n => n !== 'none').join(', ')}` })
+    })
+  })
+  return raw.colors.map(c => ({ name: c.name, paint: [c.red, c.green, c.blue] as Rgb }))
+}
+
+function readClips(raw: Raw, problems: Problem[]): Robot['clips'][number][] {
+  return raw.clips.flatMap((clip, i) => {
+    const read = readWav(clip.wav)
+    if (read.ok) return [{ name: clip.name, length: read.seconds, wav: clip.wav }]
+    problems.push({ path: `clips[${i}].wav`, value: `${clip.wav.slice(0, 24)}…`, message: read.message })
+    return []
+  })
+}
+
+/** Gestures: poses in time, of joints that there are, within what they can reach. */
+function readGestures(raw: Raw, problems: Problem[]): ReadonlyMap<string, Gesture> {
+  const gestures = new Map<string, Gesture>()
+  raw.gestures.forEach((gesture, i) => {
+    if (gestures.has(gesture.name)) problems.push({ path: `gestures[${i}].name`, value: JSON.stringify(gesture.name), message: 'this name is taken; each gesture has its own' })
+    const poses = gesture.poses.map((pose, k) => {
+      const path = `gestures[${i}].poses[${k}]`
+      if (k > 0 && pose.after < gesture.poses[k - 1]!.after) problems.push({ path: `${path}.after`, value: `${pose.after} s`, message: 'poses stand in the order of time; this one comes before the one above it' })
+      const joints: Record<string, number> = {}
+      for (const [name, to] of Object.entries(pose.joints)) {
+        const device = raw.devices.find(d => d.name === name)
+        if (device === undefined || (device.kind !== 'joint' && device.kind !== 'slide')) {
+          problems.push({ path: `${path}.joints`, value: JSON.stringify(name), message: 'this robot has no joint of that name' })
+          continue
+        }
+        const settings = readPart(DEVICE_KINDS.find(d => d.kind === device.kind)!.schema.noUnknown(), device.settings, '', []) as { from: number, to: number } | null
+        if (settings === null) continue
+        const field = quantity(device.kind === 'joint' ? 'angle' : 'length', { min: settings.from, max: settings.to }).required()
+        const value = readPart(object({ [name]: field }), { [name]: to }, `${path}.joints`, problems) as Record<string, number> | null
+        if (value !== null) joints[name] = value[name]!
+      }
+      return { after: pose.after, joints }
+    })
+    gestures.set(gesture.name, { poses })
+  })
+  return gestures
 }
 
 function readPorts(value: Record<string, unknown>, problems: Problem[]): ReadonlyMap<string, readonly PortKind[]> {
@@ -143,41 +266,64 @@ function readPorts(value: Record<string, unknown>, problems: Problem[]): Readonl
   return ports
 }
 
-function build(raw: Raw, ports: Robot['ports']): Robot {
+function build(raw: Raw, ports: Robot['ports']): Omit<Robot, 'taught' | 'gestures' | 'clips'> {
   const { chassis, drive } = raw
   const height = chassis.clearance + chassis.height / 2
-  const { mass } = chassis
   const square = (x: number) => x * x
+  const devices = raw.devices.map((d): RobotDevice => ({
+    name: d.name,
+    kind: DEVICE_KINDS.find(k => k.kind === d.kind)!,
+    port: d.port,
+    on: d.mount.on ?? null,
+    mount: {
+      forward: d.mount.forward, left: -d.mount.right, yaw: -d.mount.facing, pitch: d.mount.tilt,
+      up: d.mount.on === undefined ? (d.mount.up ?? 0.05) - height : d.mount.up ?? 0,
+    },
+    parameters: d.settings,
+  }))
+  // The arm counts as part of one rigid body, at the pose in which it begins.
+  const links = linkMasses(devices)
+  const mass = links.reduce((sum, l) => sum + l.mass, chassis.mass)
+  // A homogeneous box: m (b² + c²) / 12 about each axis; links by Steiner's theorem.
+  const about = (a: number, b: number, far: (l: LinkMass) => number): number =>
+    chassis.mass * (square(a) + square(b)) / 12 + links.reduce((sum, l) => sum + l.inertia + l.mass * far(l), 0)
+  const inertia = {
+    x: about(chassis.width, chassis.height, l => square(l.y) + square(l.z)),
+    y: about(chassis.length, chassis.height, l => square(l.x) + square(l.z)),
+    z: about(chassis.length, chassis.width, l => square(l.x) + square(l.y)),
+  }
   return {
     name: raw.name,
     about: raw.about ?? '',
-    chassis,
-    drive: {
-      radius: drive.radius, track: drive.track, forward: drive.forward, height, mass,
-      // A homogeneous box: m (b² + c²) / 12 about each axis.
-      inertia: {
-        x: mass * (square(chassis.width) + square(chassis.height)) / 12,
-        y: mass * (square(chassis.length) + square(chassis.height)) / 12,
-        z: mass * (square(chassis.length) + square(chassis.width)) / 12,
-      },
+    chassis, height, mass, inertia,
+    drive: drive === undefined ? null : {
+      radius: drive.radius, track: drive.track, forward: drive.forward, height, mass, inertia,
       topSpeed: drive['top speed'], stallTorque: drive['stall torque'], deadZone: drive['dead zone'],
       acceleration: drive.acceleration, grip: drive.grip, ticks: drive['encoder ticks'],
       castors: drive.castors.map(c => [c.forward, -c.right] as const),
       wheelWidth: drive.width,
     },
-    wheels: {
+    wheels: drive === undefined ? null : {
       track: drive.track, cruise: drive['cruise speed'], turning: drive['turning speed'],
       acceleration: drive.acceleration, topSpeed: drive['top speed'],
     },
-    drivePorts: [drive.ports[0]!, drive.ports[1]!],
+    drivePorts: drive?.ports ?? [],
     tick: raw.controller.tick,
+    looksInTurn: raw.controller.looks === 'in turn',
     ports,
-    devices: raw.devices.map(d => ({
-      name: d.name,
-      kind: DEVICE_KINDS.find(k => k.kind === d.kind)!,
-      port: d.port,
-      mount: { forward: d.mount.forward, left: -d.mount.right, up: d.mount.up - height, yaw: -d.mount.facing, pitch: d.mount.tilt },
-      parameters: d.settings,
-    })),
+    devices,
   }
+}
+
+interface LinkMass { readonly mass: number, readonly inertia: number, readonly x: number, readonly y: number, readonly z: number }
+
+/** Mass and place of each joint's link in the chassis' frame. */
+function linkMasses(devices: readonly RobotDevice[]): LinkMass[] {
+  const frames = framesOf({ devices })
+  const poses = placeFrames(frames, [])
+  return frames.map(({ link }, i) => {
+    const [x, y, z] = link.center
+    const { position } = within(poses[i]!, { position: { x, y, z }, rotation: { x: 0, y: 0, z: 0, w: 1 } })
+    return { mass: link.mass, inertia: link.inertia, ...position }
+  })
 }

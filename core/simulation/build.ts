@@ -1,8 +1,10 @@
 import { turned, type Arena, type Layout, type PieceShape, type PlacedPiece } from '../arena'
-import { Scene, Solid, yawQuaternion, type Pose, type SolidShape } from '../geometry'
+import { REFLECTS } from '../colors'
+import { Scene, Solid, yawQuaternion, type Pose, type SolidShape, type Surface } from '../geometry'
+import type { Mount } from '../devices'
 import { atan2 } from '../maths'
 import { World, type BodyId, type ColliderPart } from '../physics'
-import type { Robot } from '../robot'
+import { framesOf, mountRotation, placeFrames, within, type Robot } from '../robot'
 
 /** A piece in a running world. */
 export interface WorldPiece {
@@ -10,32 +12,57 @@ export interface WorldPiece {
   readonly kind: string
   readonly placed: PlacedPiece
   readonly solid: Solid
+  readonly mass: number
   /** null for a fixed one. */
   readonly body: BodyId | null
+}
+
+/** Something that moves by a plan of its own: a visitor, or a belt's band. */
+export interface WorldMover { readonly name: string, readonly kind: string, readonly solid: Solid, readonly body: BodyId }
+
+/** One solid part of the robot: which of its frames it rides on (-1 is the chassis), and where in it. */
+export interface RobotPart extends ColliderPart {
+  readonly frame: number
+  /** Its pose in its frame, in which `pose` of the collider has been put. */
+  readonly local: Pose
+  /** The device that it is of; null for chassis and wheels. */
+  readonly device: string | null
+  /** As sensors meet it; null for what they need not. */
+  readonly solid: Solid | null
 }
 
 export interface BuiltWorld {
   readonly physics: World
   readonly scene: Scene
   readonly pieces: readonly WorldPiece[]
+  readonly visitors: readonly WorldMover[]
+  readonly belts: readonly WorldMover[]
   readonly robot: BodyId
   readonly robotPose: Pose
+  readonly parts: readonly RobotPart[]
 }
 
 /** Names of contacts that are the ground itself. */
 export const GROUND = 'ground:'
 /** Names of contacts with walls. */
 export const WALL = 'wall:'
+/** What stands behind the name of a crate in the names of its parts. */
+export const PART_OF = '#'
 /** The robot's own hull, among what contacts are told of. */
 const HULL = 'hull'
 
 const DECK_THICKNESS = 0.3
 /** Where things that fell off come to rest: the bed of the harbour, metres below the deck. */
 const BED = -1.2
+/** Where a feeder keeps what it has not put out yet. */
+const STORE = -30
 const HULL_FRICTION = 0.3
 /** Wheel bodies are this share of the wheel: they meet what stands in the way, never the floor. */
 const WHEEL_BODY = 0.86
-const PAD_THICKNESS = 0.012
+const WALL_FRICTION = 0.6
+const BELT_FRICTION = 1.1
+
+const UPRIGHT = { x: 0, y: 0, z: 0, w: 1 }
 
 export function solidShape(body: PieceShape): SolidShape {
   return body.shape === 'box'
@@ -43,11 +70,66 @@ export function solidShape(body: PieceShape): SolidShape {
     : { shape: 'cylinder', radius: body.diameter / 2, hz: body.height / 2 }
 }
 
+const surfaceOf = (friction: number, echo: Surface['echo'], color: keyof typeof REFLECTS): Surface => ({ friction, echo, paint: REFLECTS[color], steel: false, tag: null, part: null })
+
 /** Builds the bodies of arena and robot, in the order of the documents. */
 export function buildWorld(arena: Arena, layout: Layout, robot: Robot, dt: number): BuiltWorld {
   const physics = new World(dt)
   const scene = new Scene()
-  const floor = { friction: arena.floor.friction, echo: 'smooth' as const }
+  const fixed = (id: string, shape: SolidShape, pose: Pose, surface: Surface): void => {
+    physics.addFixed(id, shape, pose, surface.friction)
+    scene.solids.push(new Solid(id, shape, surface, pose.position, pose.rotation))
+  }
+  buildFloor(arena, physics, scene)
+  arena.walls.forEach((wall, i) => {
+    const dx = wall.to[0] - wall.from[0]
+    const dy = wall.to[1] - wall.from[1]
+    const shape: SolidShape = { shape: 'box', hx: Math.max(0.001, Math.sqrt(dx * dx + dy * dy) / 2), hy: wall.thickness / 2, hz: wall.height / 2 }
+    fixed(`${WALL}${i}`, shape, {
+      position: { x: (wall.from[0] + wall.to[0]) / 2, y: (wall.from[1] + wall.to[1]) / 2, z: wall.height / 2 },
+      rotation: yawQuaternion(atan2(dy, dx)),
+    }, surfaceOf(WALL_FRICTION, wall.echo, wall.color))
+  })
+  for (const crate of arena.crates) buildCrate(crate, fixed)
+  const belts = arena.belts.map((belt): WorldMover => {
+    const shape: SolidShape = { shape: 'box', hx: belt.size[0] / 2, hy: belt.size[1] / 2, hz: belt.height / 2 }
+    const pose: Pose = { position: { x: belt.at[0], y: belt.at[1], z: belt.height / 2 }, rotation: yawQuaternion(-belt.turn) }
+    const solid = new Solid(belt.name, shape, surfaceOf(BELT_FRICTION, 'rough', 'black'), pose.position, pose.rotation)
+    scene.solids.push(solid)
+    return { name: belt.name, kind: 'belt', solid, body: physics.addBelt(belt.name, shape, pose, BELT_FRICTION) }
+  })
+  const pieces = layout.pieces.map((piece): WorldPiece => {
+    const shape = solidShape(piece.body)
+    const waits = piece.fed !== null && piece.fed > 0
+    const pose = { position: { x: piece.at[0], y: piece.at[1], z: waits ? STORE : piece.up + shape.hz }, rotation: yawQuaternion(-piece.turn) }
+    const surface: Surface = { friction: piece.friction, echo: piece.echo, paint: REFLECTS[piece.color], steel: piece.steel, tag: piece.tag, part: null }
+    const solid = new Solid(piece.name, shape, surface, pose.position, pose.rotation)
+    scene.solids.push(solid)
+    let body: BodyId | null = null
+    if (piece.fixed) physics.addFixed(piece.name, shape, pose, piece.friction)
+    else {
+      body = physics.addLoose(piece.name, shape, pose, piece.friction, piece.mass)
+      if (waits) physics.setPresent(body, false)
+    }
+    return { name: piece.name, kind: piece.kind, placed: piece, solid, mass: piece.mass, body }
+  })
+  const visitors = arena.visitors.map((v): WorldMover => {
+    const shape: SolidShape = { shape: 'cylinder', radius: v.diameter / 2, hz: v.height / 2 }
+    const pose: Pose = { position: { x: v.path[0]![0], y: v.path[0]![1], z: v.height / 2 }, rotation: UPRIGHT }
+    const solid = new Solid(v.name, shape, surfaceOf(0.5, v.echo, v.color), pose.position, pose.rotation)
+    scene.solids.push(solid)
+    return { name: v.name, kind: v.kind, solid, body: physics.addMover(v.name, shape, pose, 0.5) }
+  })
+  const { x, y, heading } = layout.start
+  const robotPose: Pose = { position: { x, y, z: robot.height }, rotation: yawQuaternion(-heading) }
+  const parts = robotParts(robot)
+  for (const part of parts) if (part.solid !== null) scene.solids.push(part.solid)
+  const body = physics.addBody('robot', parts, robotPose, robot.mass, robot.inertia, robot.drive === null)
+  return { physics, scene, pieces, visitors, belts, robot: body, robotPose, parts }
+}
+
+function buildFloor(arena: Arena, physics: World, scene: Scene): void {
+  const floor = surfaceOf(arena.floor.friction, 'smooth', arena.floor.color)
   arena.decks.forEach((deck, i) => {
     const shape: SolidShape = { shape: 'box', hx: deck.size[0] / 2, hy: deck.size[1] / 2, hz: DECK_THICKNESS / 2 }
     const pose = { position: { x: deck.at[0], y: deck.at[1], z: -DECK_THICKNESS / 2 }, rotation: yawQuaternion(-deck.turn) }
@@ -55,60 +137,62 @@ export function buildWorld(arena: Arena, layout: Layout, robot: Robot, dt: numbe
     scene.ground.push(new Solid(`${GROUND}${i}`, shape, floor, pose.position, pose.rotation))
   })
   const bed: SolidShape = { shape: 'box', hx: 100, hy: 100, hz: 0.5 }
-  physics.addFixed(`${GROUND}bed`, bed, { position: { x: arena.size[0] / 2, y: arena.size[1] / 2, z: BED - 0.5 }, rotation: yawQuaternion(0) }, 1)
-  arena.walls.forEach((wall, i) => {
-    const dx = wall.to[0] - wall.from[0]
-    const dy = wall.to[1] - wall.from[1]
-    const shape: SolidShape = { shape: 'box', hx: Math.max(0.001, Math.sqrt(dx * dx + dy * dy) / 2), hy: wall.thickness / 2, hz: wall.height / 2 }
-    const pose = {
-      position: { x: (wall.from[0] + wall.to[0]) / 2, y: (wall.from[1] + wall.to[1]) / 2, z: wall.height / 2 },
-      rotation: yawQuaternion(atan2(dy, dx)),
-    }
-    physics.addFixed(`${WALL}${i}`, shape, pose, 0.6)
-    scene.solids.push(new Solid(`${WALL}${i}`, shape, { friction: 0.6, echo: wall.echo }, pose.position, pose.rotation))
-  })
-  const pieces = layout.pieces.map((piece): WorldPiece => {
-    const shape = solidShape(piece.body)
-    const pose = { position: { x: piece.at[0], y: piece.at[1], z: shape.hz }, rotation: yawQuaternion(-piece.turn) }
-    const solid = new Solid(piece.name, shape, { friction: piece.friction, echo: piece.echo }, pose.position, pose.rotation)
-    scene.solids.push(solid)
-    let body: BodyId | null = null
-    if (piece.fixed) physics.addFixed(piece.name, shape, pose, piece.friction)
-    else body = physics.addLoose(piece.name, shape, pose, piece.friction, piece.mass)
-    return { name: piece.name, kind: piece.kind, placed: piece, solid, body }
-  })
-  const { x, y, heading } = layout.start
-  const robotPose: Pose = { position: { x, y, z: robot.drive.height }, rotation: yawQuaternion(-heading) }
-  const body = physics.addBody('robot', robotParts(robot), robotPose, robot.chassis.mass, robot.drive.inertia)
-  return { physics, scene, pieces, robot: body, robotPose }
+  physics.addFixed(`${GROUND}bed`, bed, { position: { x: arena.size[0] / 2, y: arena.size[1] / 2, z: BED - 0.5 }, rotation: UPRIGHT }, 1)
 }
 
-function robotParts(robot: Robot): readonly ColliderPart[] {
+/** A crate: a bottom and four sides. */
+function buildCrate(crate: Arena['crates'][number], fixed: (id: string, shape: SolidShape, pose: Pose, surface: Surface) => void): void {
+  const [long, wide] = crate.size
+  const { wall, height } = crate
+  const surface = surfaceOf(WALL_FRICTION, 'rough', crate.color)
+  const panel = (n: number, x: number, y: number, z: number, hx: number, hy: number, hz: number): void => {
+    const at = turned(x, y, crate.turn)
+    fixed(`${crate.name}${PART_OF}${n}`, { shape: 'box', hx, hy, hz }, { position: { x: crate.at[0] + at.x, y: crate.at[1] + at.y, z }, rotation: yawQuaternion(-crate.turn) }, surface)
+  }
+  panel(0, 0, 0, wall / 2, long / 2, wide / 2, wall / 2)
+  panel(1, (long - wall) / 2, 0, height / 2, wall / 2, wide / 2, height / 2)
+  panel(2, (wall - long) / 2, 0, height / 2, wall / 2, wide / 2, height / 2)
+  panel(3, 0, (wide - wall) / 2, height / 2, long / 2 - wall, wall / 2, height / 2)
+  panel(4, 0, (wall - wide) / 2, height / 2, long / 2 - wall, wall / 2, height / 2)
+}
+
+/** Chassis, wheels, and the parts of devices, each with the frame that it rides on. */
+function robotParts(robot: Robot): readonly RobotPart[] {
   const { chassis, drive } = robot
-  const upright = { x: 0, y: 0, z: 0, w: 1 }
-  const parts: ColliderPart[] = [{
-    shape: { shape: 'box', hx: chassis.length / 2, hy: chassis.width / 2, hz: chassis.height / 2 },
-    pose: { position: { x: 0, y: 0, z: 0 }, rotation: upright }, friction: HULL_FRICTION, tell: HULL, pad: false,
-  }]
-  // A wheel's axle lies across: turned a quarter about the forward axis.
-  const across = { x: Math.SQRT1_2, y: 0, z: 0, w: Math.SQRT1_2 }
-  for (const side of [1, -1]) {
-    parts.push({
-      shape: { shape: 'cylinder', radius: drive.radius * WHEEL_BODY, hz: drive.wheelWidth / 2 },
-      pose: { position: { x: drive.forward, y: side * drive.track / 2, z: drive.radius - drive.height }, rotation: across },
-      friction: HULL_FRICTION, tell: HULL, pad: false,
-    })
+  const frames = framesOf(robot)
+  const poses = placeFrames(frames, [])
+  const parts: RobotPart[] = []
+  const add = (shape: SolidShape, frame: number, local: Pose, friction: number, tell: string | null, pad: boolean, device: string | null, seen: string | null): void => {
+    const pose = frame === -1 ? local : within(poses[frame]!, local)
+    const solid = seen === null ? null : new Solid(`robot:${seen}`, shape, { ...surfaceOf(friction, 'smooth', 'white'), part: seen }, pose.position, pose.rotation)
+    parts.push({ shape, pose, friction, tell, pad, frame, local, device, solid })
+  }
+  const body: SolidShape = { shape: 'box', hx: chassis.length / 2, hy: chassis.width / 2, hz: chassis.height / 2 }
+  add(body, -1, { position: { x: 0, y: 0, z: 0 }, rotation: UPRIGHT }, HULL_FRICTION, HULL, false, null, 'chassis')
+  if (drive !== null) {
+    // A wheel's axle lies across: turned a quarter about the forward axis.
+    const across = { x: Math.SQRT1_2, y: 0, z: 0, w: Math.SQRT1_2 }
+    for (const side of [1, -1]) {
+      add({ shape: 'cylinder', radius: drive.radius * WHEEL_BODY, hz: drive.wheelWidth / 2 }, -1,
+        { position: { x: drive.forward, y: side * drive.track / 2, z: drive.radius - drive.height }, rotation: across }, HULL_FRICTION, HULL, false, null, null)
+    }
   }
   for (const device of robot.devices) {
-    if (device.kind.pad === undefined) continue
-    const { width, height } = device.kind.pad(device.parameters)
-    const { forward, left, up, yaw } = device.mount
-    const turnedBy = turned(PAD_THICKNESS / 2, 0, -yaw)
-    parts.push({
-      shape: { shape: 'box', hx: PAD_THICKNESS / 2, hy: width / 2, hz: height / 2 },
-      pose: { position: { x: forward + turnedBy.x, y: left + turnedBy.y, z: up }, rotation: yawQuaternion(yaw) },
-      friction: HULL_FRICTION, tell: device.name, pad: true,
-    })
+    const seat = seatOf(device.mount)
+    const carrier = frames.findIndex(f => f.name === device.on)
+    const own = frames.findIndex(f => f.name === device.name)
+    for (const part of device.kind.parts?.(device.parameters) ?? []) {
+      const local = part.onLink ? part.pose : within(seat, part.pose)
+      // Claws and magnets are meant to touch: nobody counts it.
+      const tell = part.pad ? device.name : part.onLink ? HULL : null
+      add(part.shape, part.onLink ? own : carrier, local, part.friction, tell, part.pad, device.name, part.pad ? null : device.name)
+    }
   }
   return parts
 }
+
+/** The pose of a device in its carrier's frame. */
+export function seatOf(mount: Mount): Pose {
+  return { position: { x: mount.forward, y: mount.left, z: mount.up }, rotation: mountRotation(mount) }
+}
+

@@ -1,14 +1,17 @@
-import { layOut, type Arena, type Layout } from '../arena'
-import { WHEELS, WheelDrive, type RealismName, type Surroundings } from '../devices'
-import { Solid, yawQuaternion, type BodyState } from '../geometry'
+import { groundOf, layOut, lightOf, soundOf, type Arena, type Layout, type SoundField } from '../arena'
+import { WHEELS, WHEEL_MODE, WheelDrive, type DeviceModel, type RealismName, type Surroundings, type Work } from '../devices'
+import { yawQuaternion, type BodyState, type Pose, type Solid, type SolidShape } from '../geometry'
 import type { Compiled } from '../language'
 import type { PhysicsSnapshot } from '../physics'
 import { RandomStream } from '../random'
-import { factsOf, type Robot, type RobotFacts } from '../robot'
+import { channelCount, factsOf, type Robot, type RobotFacts } from '../robot'
 import { Tape, layoutOf, type TapeEvent, type TapeState } from '../tape'
 import type { GoalState, GoalWorld, Task } from '../task'
 import { Vm, type VmEvent, type VmSnapshot } from '../vm'
-import { buildWorld, GROUND, WALL, type BuiltWorld } from './build'
+import { Rasteriser } from '../vision'
+import { buildWorld, GROUND, PART_OF, WALL, type BuiltWorld } from './build'
+import { Limbs, movingParts, type LimbsSnapshot } from './limbs'
+import { Movement } from './movement'
 import { Senses, type SensesSnapshot } from './senses'
 
 export interface SimulationInput {
@@ -28,6 +31,10 @@ export type Poke =
   | { readonly poke: 'dial', readonly name: string, readonly value: number }
   | { readonly poke: 'put', readonly what: string, readonly x: number, readonly y: number, readonly heading: number | null }
   | { readonly poke: 'push', readonly right: number, readonly forward: number }
+  /** A clap at a place: loud for a fifth of a second. */
+  | { readonly poke: 'clap', readonly x: number, readonly y: number }
+  /** Drives by hand while no program runs: metres a second, radians a second to the right. */
+  | { readonly poke: 'drive', readonly speed: number, readonly right: number }
 
 export interface RunEnd {
   readonly ended: 'finished' | 'time' | 'error'
@@ -40,6 +47,9 @@ export interface SimulationSnapshot {
   readonly vm: VmSnapshot | null
   readonly senses: SensesSnapshot
   readonly drive: unknown
+  readonly limbs: LimbsSnapshot
+  readonly sound: unknown
+  readonly movement: unknown
   readonly goals: readonly GoalState[]
   readonly tape: TapeState
   readonly tick: number
@@ -52,6 +62,12 @@ export interface SimulationSnapshot {
   readonly counts: { readonly contacts: number, readonly falls: number }
 }
 
+/** Loudness of a clap, and how long it lasts, seconds. */
+const CLAP = 1
+const CLAP_TIME = 0.2
+/** How strong a knock of the robot's body is: what the lightest counts, and by how much a metre a second adds. */
+const KNOCK_LEAST = 0.12
+const KNOCK_PER_SPEED = 1.6
 /** The longest physics step, seconds: tyres and stacks stay stable up to it. */
 const LONGEST_STEP = 0.01
 /** A thing let go and touched again within this time is the same contact, seconds. */
@@ -65,7 +81,7 @@ const STILL_SPIN = 0.02
 /**
  * A program on a robot in an arena, tick by tick. The phases of a tick, in order:
  * 1. pokes, 2. looks that are due and readings that arrive, 3. the program, 4. the row on the
- * tape, 5. motors and physics until the next tick, 6. contacts, falls and goals.
+ * tape, 5. motors, limbs, belts, visitors and physics until the next tick, 6. contacts, falls and goals.
  */
 export class Simulation {
   readonly facts: RobotFacts
@@ -78,7 +94,15 @@ export class Simulation {
   contacts = 0
   falls = 0
   private readonly vm: Vm | null
-  private readonly drive: WheelDrive
+  private readonly drive: WheelDrive | null
+  private readonly limbs: Limbs
+  private readonly movement: Movement
+  private readonly sound: SoundField
+  /** Devices that act, each with its workbench. */
+  private readonly acting: { readonly model: DeviceModel, readonly work: Work }[]
+  /** Readings that say that something of the robot's own moves or sounds. */
+  private readonly restless: readonly number[]
+  private readonly shown: string[]
   private readonly senses: Senses
   private readonly body: BodyState
   private readonly hull: Solid
@@ -93,6 +117,8 @@ export class Simulation {
   private readonly impulse = { x: 0, y: 0, z: 0 }
   private readonly turning = { x: 0, y: 0, z: 0 }
   private readonly around: Surroundings & { time: number }
+  /** What each device sees, by what carries it. */
+  private readonly views = new Map<string, Surroundings>()
   private touched: { name: string, kind: string }[] = []
   private tick = 0
   private path = 0
@@ -105,30 +131,59 @@ export class Simulation {
     this.layout = layOut(arena, seed)
     this.steps = Math.max(1, Math.ceil(robot.tick / LONGEST_STEP - 1e-9))
     this.world = buildWorld(arena, this.layout, robot, robot.tick / this.steps)
-    this.drive = new WheelDrive(robot.drive, realism, RandomStream.named(seed, `noise/${WHEELS}`))
-    this.senses = new Senses(robot, this.facts, realism, seed, this.drive)
+    this.drive = robot.drive === null ? null : new WheelDrive(robot.drive, realism, RandomStream.named(seed, `noise/${WHEELS}`))
     this.body = {
       pose: this.world.robotPose, matrix: new Float64Array(9),
       velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 },
     }
-    const { chassis } = robot
-    this.hull = new Solid('robot', { shape: 'box', hx: chassis.length / 2, hy: chassis.width / 2, hz: chassis.height / 2 },
-      { friction: 0, echo: 'rough' }, this.body.pose.position, this.body.pose.rotation)
-    const { physics, scene } = this.world
-    this.around = { scene, body: this.body, time: 0, pressOn: device => physics.pressOn(device) }
+    const { physics, scene, parts } = this.world
+    this.hull = parts[0]!.solid!
+    this.limbs = new Limbs(robot, physics, this.world.robot, this.body, parts, this.world.pieces)
+    this.sound = soundOf(arena)
     this.vm = program === null ? null : new Vm(program, this.facts, seed)
-    this.commands = this.vm?.commands ?? new Float64Array(3)
+    this.commands = this.vm?.commands ?? new Float64Array(channelCount(this.facts))
+    if (this.vm === null) for (const a of this.facts.actuators) this.commands.set(a.initial, a.channel)
+    this.shown = [...this.vm?.texts ?? []]
+    this.around = {
+      scene, solids: scene.solids, ground: groundOf(arena), light: lightOf(arena), sound: this.sound, rasteriser: new Rasteriser(arena),
+      body: this.body, chassis: this.body, commands: this.commands, time: 0, pressOn: device => physics.pressOn(device),
+    }
+    this.senses = new Senses(robot, this.facts, realism, seed, this.drive, device => this.viewOf(device.on))
+    this.acting = robot.devices.flatMap(device => {
+      const model = this.senses.modelOf(device.name)
+      const channel = this.facts.actuators.find(a => a.name === device.name)?.channel ?? -1
+      return model.act === undefined ? [] : [{ model, work: this.limbs.workFor(device, channel, this.commands, robot.tick / this.steps) }]
+    })
+    this.movement = new Movement(arena, this.world, motor => this.facts.actuators.some(a => a.name === motor) ? this.senses.modelOf(motor) : null)
+    this.restless = this.facts.devices.flatMap(d => d.kind === 'wheels' ? [] : d.readings.flatMap((r, i) => r.name === 'moving' || r.name === 'sounding' ? [d.first + i] : []))
     for (const piece of this.world.pieces) {
       this.kinds.set(piece.name, piece.kind)
       this.awake.add(piece.name)
     }
+    for (const mover of [...this.world.visitors, ...this.world.belts]) this.kinds.set(mover.name, mover.kind)
+    for (const crate of arena.crates) this.kinds.set(crate.name, 'crate')
     this.goals = task === null ? [] : task.goals.map(g => g.kind.begin(g.parameters))
     this.tape = new Tape(layoutOf(
       this.facts, program?.lanes.map(l => l.name) ?? [], program?.rules.length ?? 0,
       this.senses.beams().map(b => b.name), this.world.pieces.filter(p => p.body !== null).map(p => p.name),
+      this.world.visitors.map(v => v.name), this.limbs.movingParts().length,
     ))
     this.readBody()
-    this.senses.first(this.around)
+    this.senses.first()
+  }
+
+  /** What a device sees from the chassis (null) or from a joint's link: all but the part that it sits on. */
+  private viewOf(on: string | null): Surroundings {
+    const part = on ?? 'chassis'
+    let view = this.views.get(part)
+    if (view === undefined) {
+      view = Object.create(this.around, {
+        body: { value: this.limbs.stateOf(on) },
+        solids: { value: this.world.scene.solids.filter(s => s.surface.part !== part) },
+      }) as Surroundings
+      this.views.set(part, view)
+    }
+    return view
   }
 
   /** Seconds since the run began. */
@@ -142,7 +197,7 @@ export class Simulation {
     if (this.end !== null) return
     this.applyPokes()
     this.around.time = this.time
-    if (this.tick > 0) this.senses.update(this.around)
+    if (this.tick > 0) this.senses.update(this.time, this.tick)
     this.control()
     this.record()
     this.move()
@@ -169,7 +224,7 @@ export class Simulation {
           if (body === null || !Number.isFinite(poke.x) || !Number.isFinite(poke.y)) break
           const now = this.world.physics.readPose(body)
           const rotation = poke.heading === null ? now.rotation : yawQuaternion(-poke.heading)
-          const z = isRobot ? this.input.robot.drive.height : piece!.solid.shape.hz
+          const z = isRobot ? this.input.robot.height : piece!.solid.shape.hz
           this.world.physics.put(body, { position: { x: poke.x, y: poke.y, z }, rotation })
           if (piece !== undefined) this.awake.add(piece.name)
           this.readBody()
@@ -178,11 +233,24 @@ export class Simulation {
         }
         case 'push': {
           const m = this.body.matrix
-          const { mass } = this.input.robot.chassis
+          const { mass, inertia } = this.input.robot
           this.world.physics.push(this.world.robot, { x: m[0]! * poke.forward * mass, y: m[3]! * poke.forward * mass, z: 0 },
-            { x: 0, y: 0, z: -poke.right * this.input.robot.drive.inertia.z })
+            { x: 0, y: 0, z: -poke.right * inertia.z })
           this.readBody()
           this.event('poke', `push ${poke.forward} ${poke.right}`, 'robot')
+          break
+        }
+        case 'clap':
+          if (!Number.isFinite(poke.x) || !Number.isFinite(poke.y)) break
+          this.sound.add({ x: poke.x, y: poke.y, loudness: CLAP, until: this.time + CLAP_TIME })
+          this.event('poke', `clap at ${poke.x} ${poke.y}`, 'clap')
+          break
+        case 'drive': {
+          const wheels = this.facts.wheels
+          if (this.vm !== null || wheels === null || !Number.isFinite(poke.speed) || !Number.isFinite(poke.right)) break
+          const bend = poke.right * wheels.track / 2
+          this.commands.set(poke.speed === 0 && poke.right === 0 ? [WHEEL_MODE.brake, 0, 0] : [WHEEL_MODE.speed, poke.speed + bend, poke.speed - bend], 0)
+          this.event('poke', `drive ${poke.speed} ${poke.right}`, 'robot')
         }
       }
     }
@@ -192,8 +260,15 @@ export class Simulation {
   private control(): void {
     if (this.vm === null) return
     const { velocity: v, spin: w } = this.body
+    const { raw, looks, began } = this.senses
     const still = v.x * v.x + v.y * v.y + v.z * v.z < STILL_SPEED * STILL_SPEED && w.x * w.x + w.y * w.y + w.z * w.z < STILL_SPIN * STILL_SPIN
-    this.vm.run({ raw: this.senses.raw, looks: this.senses.looks, still })
+      && this.restless.every(at => raw[at] === 0)
+    this.vm.run({ raw, looks, began, still })
+    this.vm.texts.forEach((text, i) => {
+      if (text === this.shown[i]) return
+      this.shown[i] = text
+      this.event('show', text, this.facts.devices.filter(d => d.kind === 'display')[i]!.name)
+    })
     for (const e of this.vm.events) this.programEvent(e)
     if (this.vm.finished !== null) this.finish('finished', this.vm.finished)
     else if (this.vm.over) {
@@ -240,9 +315,17 @@ export class Simulation {
     row.set(readings, layout.readings)
     row.set(this.commands, layout.commands)
     this.writePose(layout.body, this.body.pose)
-    const [left, right] = this.drive.spins()
-    row[layout.wheels] = left
-    row[layout.wheels + 1] = right
+    if (this.drive !== null) {
+      const [left, right] = this.drive.spins()
+      row[layout.wheels] = left
+      row[layout.wheels + 1] = right
+    }
+    this.limbs.movingParts().forEach((pose, i) => this.writePose(layout.parts + 7 * i, pose))
+    this.world.visitors.forEach((v, i) => {
+      row[layout.visitors + 3 * i] = v.solid.px
+      row[layout.visitors + 3 * i + 1] = v.solid.py
+      row[layout.visitors + 3 * i + 2] = v.solid.pz
+    })
     if (this.vm !== null) {
       for (let i = 0; i < layout.laneNames.length; i++) {
         const lane = this.vm.lane(i)
@@ -262,7 +345,7 @@ export class Simulation {
     // Poses of pieces stand in the row already: they are written as they move.
   }
 
-  private writePose(at: number, pose: BodyState['pose']): void {
+  private writePose(at: number, pose: Pose): void {
     const { row } = this.tape
     row[at] = pose.position.x
     row[at + 1] = pose.position.y
@@ -278,8 +361,13 @@ export class Simulation {
     this.touched.length = 0
     const dt = this.facts.tick / this.steps
     for (let i = 0; i < this.steps; i++) {
-      this.drive.step(this.commands, 0, this.body, scene, dt, this.impulse, this.turning)
-      physics.push(robot, this.impulse, this.turning)
+      if (this.drive !== null) {
+        this.drive.step(this.commands, 0, this.body, scene, dt, this.impulse, this.turning)
+        physics.push(robot, this.impulse, this.turning)
+      }
+      for (const { model, work } of this.acting) model.act!(work)
+      if (this.limbs.works) this.limbs.step(dt)
+      this.movement.step(this.time + i * dt, dt, fed => this.fed(fed))
       physics.step()
       physics.readEvents()
       for (const change of physics.changes) this.contact(change.other, change.began)
@@ -289,17 +377,25 @@ export class Simulation {
       const dy = this.body.pose.position.y - y
       this.path += Math.sqrt(dx * dx + dy * dy)
     }
-    if (this.drive.clipped && !this.clipped) this.event('clipped', 'more than the motors can do', WHEELS)
-    this.clipped = this.drive.clipped
-    this.drive.clipped = false
+    if (this.drive !== null) {
+      if (this.drive.clipped && !this.clipped) this.event('clipped', 'more than the motors can do', WHEELS)
+      this.clipped = this.drive.clipped
+      this.drive.clipped = false
+    }
     this.readBody()
+  }
+
+  /** A feeder put a piece on its belt. */
+  private fed(piece: string): void {
+    this.awake.add(piece)
+    this.event('fed', `${piece} comes`, piece)
   }
 
   /** Reads where everything is; a piece that sleeps has not moved. */
   private readBody(): void {
     const { physics, robot, pieces } = this.world
     physics.readState(robot, this.body)
-    this.hull.place(this.body.pose.position, this.body.pose.rotation)
+    this.limbs.place()
     let at = this.tape.layout.pieces
     for (const piece of pieces) {
       if (piece.body === null) continue
@@ -325,15 +421,17 @@ export class Simulation {
       return
     }
     if (this.time - (this.lastTouch.get(other) ?? -Infinity) < SAME_CONTACT) return
-    const name = other.startsWith(WALL) ? 'wall' : other
+    const name = other.startsWith(WALL) ? 'wall' : other.split(PART_OF)[0]!
     this.contacts++
-    this.touched.push({ name, kind: other.startsWith(WALL) ? 'wall' : this.kinds.get(other) ?? '' })
+    this.touched.push({ name, kind: other.startsWith(WALL) ? 'wall' : this.kinds.get(name) ?? '' })
+    const { x, y } = this.body.velocity
+    this.sound.knock(Math.min(1, KNOCK_LEAST + KNOCK_PER_SPEED * Math.sqrt(x * x + y * y)), this.time)
     this.event('contact', `touched ${name}`, name)
   }
 
   private judge(): void {
     const { z } = this.body.pose.position
-    const fallen = z < this.input.robot.drive.height - FALLEN
+    const fallen = z < this.input.robot.height - FALLEN
     if (fallen && !this.fell) {
       this.falls++
       this.event('fall', 'fell off the deck', 'robot')
@@ -345,7 +443,8 @@ export class Simulation {
     const world: GoalWorld = {
       time: this.time, body: this.body, hull: this.hull, pieces: this.world.pieces, touched: this.touched,
       fell: fallen, finished: this.vm !== null && this.vm.finished !== null, path: this.path,
-      onDeck: (x, y) => this.onDeck(x, y),
+      onDeck: (x, y) => this.onDeck(x, y), arena: this.input.arena,
+      holds: piece => this.limbs.holds(piece),
     }
     task.goals.forEach((goal, i) => {
       const state = this.goals[i]!
@@ -370,7 +469,8 @@ export class Simulation {
 
   snapshot(): SimulationSnapshot {
     return {
-      physics: this.world.physics.snapshot(), vm: this.vm?.snapshot() ?? null, senses: this.senses.snapshot(), drive: this.drive.snapshot(),
+      physics: this.world.physics.snapshot(), vm: this.vm?.snapshot() ?? null, senses: this.senses.snapshot(), drive: this.drive?.snapshot() ?? null,
+      limbs: this.limbs.snapshot(), sound: this.sound.snapshot(), movement: this.movement.snapshot(),
       goals: this.goals.map(g => ({ ...g, memo: [...g.memo] })), tape: this.tape.state(), tick: this.tick, path: this.path, fell: this.fell, clipped: this.clipped,
       touching: [...this.touching], lastTouch: [...this.lastTouch], end: this.end, counts: { contacts: this.contacts, falls: this.falls },
     }
@@ -381,7 +481,11 @@ export class Simulation {
     this.world.physics.restore(state.physics)
     if (state.vm !== null) this.vm?.restore(state.vm)
     this.senses.restore(state.senses)
-    this.drive.restore(state.drive)
+    this.drive?.restore(state.drive)
+    this.limbs.restore(state.limbs)
+    this.sound.restore(state.sound)
+    this.movement.restore(state.movement)
+    this.shown.splice(0, this.shown.length, ...this.vm?.texts ?? [])
     state.goals.forEach((g, i) => Object.assign(this.goals[i]!, g, { memo: [...g.memo] }))
     this.tape.rewind(state.tape)
     this.tick = state.tick
@@ -398,6 +502,19 @@ export class Simulation {
     this.pokes.length = 0
     for (const piece of this.world.pieces) this.awake.add(piece.name)
     this.readBody()
+  }
+
+  /** Shapes of the robot's parts that move against its chassis, in the order of the tape. */
+  movingParts(): readonly { readonly shape: SolidShape, readonly device: string | null }[] {
+    return movingParts(this.world.parts).map(i => ({ shape: this.world.parts[i]!.shape, device: this.world.parts[i]!.device }))
+  }
+
+  /** The latest picture of each camera, by name: rows from the top, four bytes a pixel. */
+  pictures(): readonly { readonly name: string, readonly picture: NonNullable<DeviceModel['picture']> }[] {
+    return this.facts.devices.flatMap(d => {
+      const picture = d.kind === 'wheels' ? undefined : this.senses.modelOf(d.name).picture
+      return picture === undefined ? [] : [{ name: d.name, picture }]
+    })
   }
 
   /** Frees what the physics library holds; the tape stays readable. */

@@ -1,4 +1,4 @@
-import type { RobotFacts } from '../robot'
+import { channelCount, type RobotFacts } from '../robot'
 
 /**
  * What stands where in a row of the tape. A row is one tick: all numbers are SI, poses are
@@ -23,24 +23,32 @@ export interface TapeLayout {
   /** Seven numbers a loose piece. */
   readonly pieces: number
   readonly pieceNames: readonly string[]
+  /** Seven numbers for each of the robot's parts that can move against its chassis. */
+  readonly parts: number
+  readonly partCount: number
+  /** Three numbers a visitor. */
+  readonly visitors: number
+  readonly visitorNames: readonly string[]
   readonly laneNames: readonly string[]
   /** `wants` of every rule, 1 or 0. */
   readonly wants: number
   readonly ruleCount: number
 }
 
-export function layoutOf(facts: RobotFacts, laneNames: readonly string[], ruleCount: number, beamDevices: readonly string[], pieceNames: readonly string[]): TapeLayout {
+export function layoutOf(facts: RobotFacts, laneNames: readonly string[], ruleCount: number, beamDevices: readonly string[], pieceNames: readonly string[], visitorNames: readonly string[], partCount: number): TapeLayout {
   let width = 0
   const take = (n: number): number => { width += n; return width - n }
   const layout = {
     readings: take(facts.readingCount),
-    commands: take(facts.actuators.reduce((n, a) => n + a.channels, 0)),
+    commands: take(channelCount(facts)),
     body: take(7),
     wheels: take(2),
     lanes: take(4 * laneNames.length),
     wants: take(ruleCount),
     beams: take(7 * beamDevices.length),
     pieces: take(7 * pieceNames.length),
+    parts: take(7 * partCount),
+    visitors: take(3 * visitorNames.length),
   }
-  return { ...layout, width, dt: facts.tick, beamDevices, pieceNames, laneNames, ruleCount }
+  return { ...layout, width, dt: facts.tick, beamDevices, pieceNames, visitorNames, partCount, laneNames, ruleCount }
 }

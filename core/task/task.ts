@@ -1,7 +1,7 @@
 import { array, object } from 'yup'
 import { documentText, nameText, plainNumber, quantity, readDocument, readPart, text, type Problem, type Read } from '../document'
 import type { Arena } from '../arena'
-import { GOAL_KINDS, type Goal } from './goals'
+import { GOAL_KINDS, placeNames, type Goal } from './goals'
 
 export const TASK_VERSION = 1
 /** How long a run lasts where no task says otherwise, seconds. */
@@ -32,7 +32,10 @@ export function readTask(value: unknown, arena: Arena): Read<Task> {
   const read = readDocument<{ name: string, title: string, about?: string, limit: number, goals: { goal: string }[] }>(taskSchema as never, value)
   if (!read.ok) return read
   const { name, title, about, limit, goals: raw } = read.value
-  const known = new Set([...arena.pieces.flatMap(p => [p.name, p.kind]), ...arena.scatter.map(s => s.kind)])
+  const known = new Set([
+    ...arena.pieces.flatMap(p => [p.name, p.kind]), ...arena.scatter.map(s => s.kind), ...arena.visitors.flatMap(v => [v.name, v.kind]),
+    ...arena.belts.flatMap(b => b.feeder?.items.map(i => i.kind) ?? []), ...arena.crates.map(c => c.name), 'wall', 'crate',
+  ])
   const problems: Problem[] = []
   const goals: Goal[] = []
   raw.forEach((given, i) => {
@@ -47,6 +50,11 @@ export function readTask(value: unknown, arena: Arena): Read<Task> {
     for (const thing of kind.about(parameters)) {
       if (!known.has(thing)) problems.push({ path: `goals[${i}]`, value: JSON.stringify(thing), message: `the arena ${arena.name} has no such piece; it has ${[...known].join(', ') || 'none'}` })
     }
+    const missing = (what: string, names: readonly string[], all: readonly string[]): void => {
+      for (const name of names) if (!all.includes(name)) problems.push({ path: `goals[${i}]`, value: JSON.stringify(name), message: `the arena ${arena.name} has no such ${what}; it has ${all.join(', ') || 'none'}` })
+    }
+    missing('area, crate or painted colour', kind.places?.(parameters) ?? [], placeNames(arena))
+    missing('line', kind.lines?.(parameters) ?? [], arena.lines.map(l => l.name))
     goals.push({ kind, parameters, sentence: kind.sentence(parameters) })
   })
   if (problems.length > 0) return { ok: false, problems }

@@ -1,6 +1,6 @@
 import { DONE, FINISHED, GONE, WAIT, type Compiled, type CompiledLane, type CompiledRule, type Machine } from '../language'
 import { RandomStream, type StreamState } from '../random'
-import type { RobotFacts } from '../robot'
+import { channelCount, type RobotFacts } from '../robot'
 
 /** Steps that a lane may run in one tick; more means that no time passes in a loop. */
 export const STEP_LIMIT = 10_000
@@ -23,6 +23,8 @@ export interface VmInput {
   readonly raw: Float64Array
   /** Looks taken by each device, at the index of its first reading. */
   readonly looks: Float64Array
+  /** The tick in which the latest look of each device was begun, at the same places. */
+  readonly began: Float64Array
   readonly still: boolean
 }
 
@@ -55,6 +57,8 @@ interface LaneState {
 export interface VmSnapshot {
   readonly tick: number
   readonly cells: readonly number[]
+  readonly commands: readonly number[]
+  readonly texts: readonly string[]
   readonly offsets: readonly number[]
   readonly stalled: readonly number[]
   readonly heard: readonly number[]
@@ -75,6 +79,9 @@ export class Vm implements Machine {
   readonly cells: Float64Array
   readonly dt: number
   looks: Float64Array
+  began: Float64Array
+  /** What displays show. */
+  readonly texts: string[]
   still = true
   /** The tick at work; -1 before the first. */
   tick = -1
@@ -88,6 +95,11 @@ export class Vm implements Machine {
   private readonly resettable: Int32Array
   private readonly stalledTicks: Float64Array
   private readonly stalledReading: Int32Array
+  /** Channels that hold for a tick only: what nothing moves, brakes. */
+  private readonly passing: Int32Array
+  /** The lane that spoke to each shared actuator, and in which tick: within a tick the higher lane's word stands. */
+  private readonly claimedBy: Int32Array
+  private readonly claimedAt: Int32Array
   private heardNow: Uint8Array
   private sentNow: Uint8Array
   private readonly lanes: LaneState[]
@@ -107,7 +119,13 @@ export class Vm implements Machine {
     this.offsets = new Float64Array(facts.readingCount)
     this.resettable = Int32Array.from(facts.devices.flatMap(d => d.readings.flatMap((r, i) => r.resettable ? [d.first + i] : [])))
     this.looks = new Float64Array(facts.readingCount)
-    this.commands = new Float64Array(facts.actuators.reduce((n, a) => n + a.channels, 0))
+    this.began = new Float64Array(facts.readingCount)
+    this.commands = new Float64Array(channelCount(facts))
+    facts.actuators.forEach(a => this.commands.set(a.initial, a.channel))
+    this.passing = Int32Array.from(facts.actuators.flatMap(a => a.stays.flatMap((stays, i) => stays ? [] : [a.channel + i])))
+    this.claimedBy = new Int32Array(facts.actuators.length)
+    this.claimedAt = new Int32Array(facts.actuators.length).fill(-1)
+    this.texts = facts.devices.filter(d => d.kind === 'display').map(() => '')
     this.cells = Float64Array.from(program.initial)
     this.dt = facts.tick
     this.stalledTicks = new Float64Array(facts.actuators.length)
@@ -134,6 +152,7 @@ export class Vm implements Machine {
     this.tick++
     if (this.events.length > 0) this.events.length = 0
     this.looks = input.looks
+    this.began = input.began
     this.still = input.still
     const { raw } = input
     this.raw = raw
@@ -151,8 +170,7 @@ export class Vm implements Machine {
       const at = this.stalledReading[a]!
       this.stalledTicks[a] = at !== -1 && raw[at]! > 0 ? this.stalledTicks[a]! + 1 : 0
     }
-    // What nothing moves, brakes: all command channels at zero.
-    this.commands.fill(0)
+    this.brake()
     for (let i = 0; i < this.lanes.length; i++) {
       this.current = i
       this.here = this.lanes[i]!
@@ -186,7 +204,7 @@ export class Vm implements Machine {
 
   snapshot(): VmSnapshot {
     return {
-      tick: this.tick, cells: [...this.cells], offsets: [...this.offsets], stalled: [...this.stalledTicks],
+      tick: this.tick, cells: [...this.cells], commands: [...this.commands], texts: [...this.texts], offsets: [...this.offsets], stalled: [...this.stalledTicks],
       heard: [...this.heardNow], sent: [...this.sentNow],
       lanes: this.lanes.map(l => ({ ...l, motions: [...l.motions] })),
       streams: this.streams.map(s => s.snapshot()),
@@ -196,6 +214,9 @@ export class Vm implements Machine {
   restore(state: VmSnapshot): void {
     this.tick = state.tick
     this.cells.set(state.cells)
+    this.commands.set(state.commands)
+    this.texts.splice(0, this.texts.length, ...state.texts)
+    this.claimedAt.fill(-1)
     this.offsets.set(state.offsets)
     this.stalledTicks.set(state.stalled)
     this.heardNow.set(state.heard)
@@ -418,15 +439,31 @@ export class Vm implements Machine {
     for (let a = 0; a < l.motions.length; a++) {
       const motion = l.motions[a]!
       if (motion === -1) continue
-      const { plan, at, step } = this.program.motions[motion]!
+      const { plan, at, step, actuators } = this.program.motions[motion]!
+      // One that moves several actuators is applied once, by the first.
+      if (actuators[0] !== a || !this.claim(actuators)) continue
       plan.apply(this, at)
       if (this.failure !== null) {
         this.failure = { ...this.failure as { message: string, step: number }, step }
         this.stopped(l)
-        this.commands.fill(0)
+        this.brake()
         return
       }
     }
+  }
+
+  private brake(): void {
+    for (let i = 0; i < this.passing.length; i++) this.commands[this.passing[i]!] = 0
+  }
+
+  /** Whether the lane at work may speak to these actuators in this tick: no higher lane has. */
+  private claim(actuators: readonly number[]): boolean {
+    for (const a of actuators) if (this.claimedAt[a] === this.tick && this.claimedBy[a] !== this.current) return false
+    for (const a of actuators) {
+      this.claimedAt[a] = this.tick
+      this.claimedBy[a] = this.current
+    }
+    return true
   }
 
   // What compiled code asks for.
@@ -466,23 +503,33 @@ export class Vm implements Machine {
   at(step: number): void { this.here.step = step }
 
   startMotion(motion: number): void {
-    const { actuator, plan } = this.program.motions[motion]!
-    this.here.motions[actuator] = motion
-    if (plan.timing === 'timed') this.stalledTicks[actuator] = 0
+    const { actuators, plan } = this.program.motions[motion]!
+    for (const a of actuators) {
+      this.here.motions[a] = motion
+      if (plan.timing === 'timed') this.stalledTicks[a] = 0
+    }
   }
 
-  stopMotion(actuator: number): void {
+  stopMotion(motion: number): void {
     const { motions } = this.here
-    if (actuator === -1) motions.fill(-1)
-    else motions[actuator] = -1
+    if (motion === -1) motions.fill(-1)
+    else for (const a of this.program.motions[motion]!.actuators) motions[a] = -1
+  }
+
+  applySetting(motion: number): void {
+    const { actuators, plan, at } = this.program.motions[motion]!
+    if (this.claim(actuators)) plan.apply(this, at)
   }
 
   blocked(motion: number): boolean {
-    const { actuator, step } = this.program.motions[motion]!
-    if (this.stalledTicks[actuator]! * this.dt < BLOCKED_AFTER) return false
-    this.stalledTicks[actuator] = 0
-    this.events.push({ type: 'blocked', lane: this.program.lanes[this.current]!.name, actuator: this.facts.actuators[actuator]!.name, line: this.program.steps[step]!.line })
-    return true
+    const { actuators, step } = this.program.motions[motion]!
+    for (const a of actuators) {
+      if (this.stalledTicks[a]! * this.dt < BLOCKED_AFTER) continue
+      this.stalledTicks[a] = 0
+      this.events.push({ type: 'blocked', lane: this.program.lanes[this.current]!.name, actuator: this.facts.actuators[a]!.name, line: this.program.steps[step]!.line })
+      return true
+    }
+    return false
   }
 
   edge(cell: number): boolean {

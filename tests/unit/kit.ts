@@ -55,10 +55,12 @@ export function play(text: string, course: readonly Readonly<Record<string, numb
   const raw = new Float64Array(facts.readingCount)
   const looks = new Float64Array(facts.readingCount)
   raw[column('sonar.distance')] = Infinity
-  return course.map((set) => {
+  const began = new Float64Array(facts.readingCount)
+  return course.map((set, tick) => {
     for (const [name, value] of Object.entries(set)) raw[column(name)] = value
     for (const d of facts.devices) looks[d.first] = looks[d.first]! + 1
-    vm.run({ raw, looks, still: true })
+    began.fill(tick)
+    vm.run({ raw, looks, began, still: true })
     const [mode, left, right] = vm.commands
     const lane = vm.lane(0)
     const name = MODES[mode!]!

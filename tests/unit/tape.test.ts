@@ -1,8 +1,9 @@
 import { describe, expect, test } from 'vitest'
 import { layoutOf, Tape } from '../../core/tape'
+import { channelCount } from '../../core/robot'
 import { facts } from './kit'
 
-const layout = layoutOf(facts, ['main', 'sign'], 3, ['sonar'], ['crate_1', 'crate_2'])
+const layout = layoutOf(facts, ['main', 'sign'], 3, ['sonar'], ['crate_1', 'crate_2'], [], 0)
 function record(ticks: number, tape = new Tape(layout)): Tape {
   for (let t = tape.rows; t < ticks; t++) {
     tape.row.fill(t)
@@ -15,7 +16,7 @@ function record(ticks: number, tape = new Tape(layout)): Tape {
 describe('the tape', () => {
   test('gives each part its own columns', () => {
     const starts = [layout.readings, layout.commands, layout.body, layout.wheels, layout.lanes, layout.wants, layout.beams, layout.pieces, layout.width]
-    const widths = [facts.readingCount, 3, 7, 2, 8, 3, 7, 14]
+    const widths = [facts.readingCount, channelCount(facts), 7, 2, 8, 3, 7, 14]
     expect(starts.slice(1).map((s, i) => s - starts[i]!)).toEqual(widths)
   })
   test('keeps every row, over many blocks', () => {

@@ -75,7 +75,7 @@ function build(): void {
   const { opened } = bench
   const robot = readRobot(project.data?.robot)
   if (opened === null || !robot.ok || picture === null) return
-  picture.build(opened.arena, opened.placed, opened.layout, opened.facts, robotLooks(robot.value))
+  picture.build(opened, robotLooks(robot.value))
   built = opened
 }
 

@@ -17,7 +17,10 @@ const thresholds = computed(() => bench.opened?.program?.thresholds ?? [])
   <section class="sense" aria-label="Sense">
     <header class="head"><h2>Sense</h2></header>
     <ul v-if="bench.opened !== null" class="list">
-      <BenchSenseRow v-for="device in devices" :key="device.name" :device="device" :facts="bench.opened.facts" :thresholds="thresholds" />
+      <template v-for="device in devices" :key="device.name">
+        <BenchSenseCamera v-if="device.kind === 'camera'" :device="device" :facts="bench.opened.facts" />
+        <BenchSenseRow v-else :device="device" :facts="bench.opened.facts" :thresholds="thresholds" />
+      </template>
     </ul>
     <p v-if="devices.length === 1" class="small hint">A reactive program needs something to react to: this robot has no sensor yet.</p>
   </section>

@@ -2,7 +2,7 @@
 import { computed, ref, useTemplateRef, watch } from 'vue'
 import type { DeviceFacts, RobotFacts } from '~~/core/robot'
 import type { Threshold } from '~~/core/language'
-import { deviceColor, mainReading, readingUnit, shownValue } from '~/bench/readings'
+import { deviceColor, mainReading, readingName, readingUnit, shownValue } from '~/bench/readings'
 import { drawTrace, extent, fitCanvas } from '~/bench/trace'
 import { useColors } from '~/composables/useColors'
 import { useLive } from '~/composables/useLive'
@@ -30,10 +30,10 @@ const uses = computed(() => {
   if (program === null || program === undefined) return ''
   const all = props.thresholds.filter(t => t.reading.startsWith(`${props.device.name}.`))
   const texts = all.map((t) => {
-    const spec = props.device.readings.find(r => `${props.device.name}.${r.name}` === t.reading)
+    const spec = props.device.readings.find(r => readingName(props.device, r) === t.reading)
     const dial = bench.dials.find(d => program.dials.some(p => p.name === d.name) && t.cell !== null && program.dials[t.cell]?.name === d.name)
     const value = thresholdValue(t)
-    const bound = dial !== undefined ? dial.name : value === null || spec === undefined ? 'worked out' : Object.values(shownValue(spec, value)).join(' ')
+    const bound = dial !== undefined ? dial.name : value === null || spec === undefined ? 'worked out' : Object.values(shownValue(spec, value, props.facts.colors)).join(' ')
     const reading = t.reading === main.value.name ? '' : `${t.reading.slice(props.device.name.length + 1)} `
     return `${reading}${t.operator} ${bound} · ${program.rules[t.rule]!.mode || `rule ${program.rules[t.rule]!.urgency}`}`
   })
@@ -53,7 +53,7 @@ function show(): void {
   if (row === null || opened === null || tape === null) return
   const column = opened.layout.readings + main.value.index
   const value = row[column]!
-  const shown = shownValue(main.value.spec, value)
+  const shown = shownValue(main.value.spec, value, props.facts.colors)
   figure.value = shown.figure
   unit.value = shown.unit
   on.value = value !== 0

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, shallowRef, useTemplateRef, watch } from 'vue'
-import { mainReading, deviceColor, type ShownReading } from '~/bench/readings'
+import { mainReading, readingName, deviceColor, type ShownReading } from '~/bench/readings'
 import { drawTrace, extent, fitCanvas } from '~/bench/trace'
 import { useColors } from '~/composables/useColors'
 import { useLive } from '~/composables/useLive'
@@ -25,7 +25,7 @@ const traces = computed<readonly ShownReading[]>(() => {
   if (opened === null) return []
   const used = new Set(opened.program?.thresholds.map(t => t.reading) ?? [])
   const all = opened.facts.devices.flatMap(device => device.readings
-    .map((spec, i) => ({ device, spec, index: device.first + i, name: `${device.name}.${spec.name}` }))
+    .map((spec, i) => ({ device, spec, index: device.first + i, name: readingName(device, spec) }))
     .filter(r => !r.spec.hidden))
   const chosen = all.filter(r => used.has(r.name))
   return chosen.length > 0 ? chosen : [mainReading(opened.facts.devices[1] ?? opened.facts.devices[0]!)]

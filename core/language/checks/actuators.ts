@@ -17,10 +17,11 @@ export const lanesAndActuators: Check = (program, findings) => {
 }
 
 function movesOf(program: Analysis, body: Block, within: Set<string>): { actuator: string, range: { from: number, to: number } }[] {
+  const shared = new Set(program.facts.actuators.filter(a => a.shared).map(a => a.name))
   return flatSteps(body).flatMap(step => {
     if (step.tag === 'action') {
       const found = program.planOf(step)
-      return found === undefined ? [] : [{ actuator: found.step.actuator, range: step.range }]
+      return (found?.moves ?? []).flatMap(actuator => shared.has(actuator) ? [] : [{ actuator, range: step.range }])
     }
     if (step.tag === 'do' && !within.has(step.routine.text)) {
       const routine = program.routines.get(step.routine.text)

@@ -39,10 +39,10 @@ function isOnce(rule: { readonly once: boolean }): boolean {
 function heldActuator(program: Analysis, step: Step): string | null {
   if (step.tag !== 'action' || step.lasting !== null || step.until !== null) return null
   const found = program.planOf(step)
-  return found?.plan.timing === 'held' ? found.step.actuator : null
+  return found?.plan.timing === 'held' ? found.moves[0] ?? null : null
 }
 
 /** The actuator that a step moves in the tick in which it begins. */
 function movedAtOnce(program: Analysis, step: Step): string | null {
-  return step.tag === 'action' ? program.planOf(step as Action)?.step.actuator ?? null : null
+  return step.tag === 'action' ? program.planOf(step as Action)?.moves[0] ?? null : null
 }

@@ -1,4 +1,5 @@
 import type { ObjectSchema } from 'yup'
+import type { Arena } from '../../arena'
 import type { BodyState, Solid } from '../../geometry'
 
 /** What goals can see of a run. SI units. */
@@ -17,6 +18,9 @@ export interface GoalWorld {
   readonly finished: boolean
   /** Metres that the robot's centre has moved in all. */
   readonly path: number
+  readonly arena: Arena
+  /** Whether the robot holds the piece of that name. */
+  holds(piece: string): boolean
   /** Whether a point on the plan is over a deck. */
   onDeck(x: number, y: number): boolean
 }
@@ -43,6 +47,10 @@ export interface GoalKind<P extends object = object> {
   sentence(parameters: P): string
   /** Pieces or kinds that it names, to be checked against the arena. */
   about(parameters: P): readonly string[]
+  /** Areas, crates or painted colours that it names. */
+  places?(parameters: P): readonly string[]
+  /** Painted lines that it names. */
+  lines?(parameters: P): readonly string[]
   begin(parameters: P): GoalState
   /** Once a tick, after everything moved. */
   update(parameters: P, state: GoalState, world: GoalWorld): void

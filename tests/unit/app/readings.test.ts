@@ -9,14 +9,14 @@ const spec = (device: string, reading: string) => facts.devices.find(d => d.name
 
 describe('what the bench shows of a reading', () => {
   test('is in the usual unit, with one decimal', () => {
-    expect(shownValue(spec('sonar', 'distance'), 0.3421)).toEqual({ figure: '34.2', unit: 'cm' })
-    expect(shownValue(spec('gyro', 'turned'), Math.PI)).toEqual({ figure: '180.0', unit: 'deg' })
-    expect(shownValue(spec('wheels', 'speed'), -0.0001)).toEqual({ figure: '0.0', unit: 'cm/s' })
-    expect(shownValue(spec('sonar', 'distance'), Infinity)).toEqual({ figure: 'no echo', unit: '' })
+    expect(shownValue(spec('sonar', 'distance'), 0.3421, facts.colors)).toEqual({ figure: '34.2', unit: 'cm' })
+    expect(shownValue(spec('gyro', 'turned'), Math.PI, facts.colors)).toEqual({ figure: '180.0', unit: 'deg' })
+    expect(shownValue(spec('wheels', 'speed'), -0.0001, facts.colors)).toEqual({ figure: '0.0', unit: 'cm/s' })
+    expect(shownValue(spec('sonar', 'distance'), Infinity, facts.colors)).toEqual({ figure: 'no echo', unit: '' })
   })
   test('says a truth by sign and word', () => {
-    expect(shownValue(spec('bumper_left', 'pressed'), 1).figure).toBe('● pressed')
-    expect(shownValue(spec('bumper_left', 'pressed'), 0).figure).toBe('○ not pressed')
+    expect(shownValue(spec('bumper_left', 'pressed'), 1, facts.colors).figure).toBe('● pressed')
+    expect(shownValue(spec('bumper_left', 'pressed'), 0, facts.colors).figure).toBe('○ not pressed')
   })
   test('each device has a colour of its own, the wheels the quiet one', () => {
     const all = facts.devices.map(d => deviceColor(facts, d.name))
@@ -30,7 +30,7 @@ describe('what the bench shows of a reading', () => {
 })
 
 describe('the page’s copy of the tape', () => {
-  const layout = layoutOf(facts, ['main'], 1, [], [])
+  const layout = layoutOf(facts, ['main'], 1, [], [], [], 0)
   const rows = (from: number, count: number) => Float64Array.from({ length: count * layout.width }, (_, i) => from + Math.floor(i / layout.width))
   test('keeps what arrives in pieces', () => {
     const tape = new TapeRecord(layout)

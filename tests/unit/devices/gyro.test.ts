@@ -1,21 +1,10 @@
 import { describe, expect, test } from 'vitest'
-import { bumper } from '../../../core/devices/bumper'
-import { gyro } from '../../../core/devices/gyro'
-import { Scene, multiply, rotationMatrix, yawQuaternion, type BodyState, type Quaternion } from '../../../core/geometry'
-import { RandomStream } from '../../../core/random'
+import { multiply, yawQuaternion, type Quaternion } from '../../../core/geometry'
 import type { RealismName, Surroundings } from '../../../core/devices'
+import { DEG, bodyAt, make as makeDevice, surroundings } from './around'
 
-const DEG = Math.PI / 180
-
-function around(rotation: Quaternion, time: number, press = 0): Surroundings {
-  const matrix = new Float64Array(9)
-  rotationMatrix(rotation, matrix)
-  const body: BodyState = { pose: { position: { x: 0, y: 0, z: 0 }, rotation }, matrix, velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 } }
-  return { scene: new Scene(), body, time, pressOn: device => device === 'pad' ? press : 0 }
-}
-const make = (realism: RealismName, seed = 1, limit = 440 * DEG) => gyro.create({
-  name: 'g', parameters: { limit, period: 0.02 }, mount: { forward: 0, left: 0, up: 0, yaw: 0, pitch: 0 }, realism, noise: RandomStream.named(seed, 'noise/g'),
-})
+const around = (rotation: Quaternion, time: number, press = 0): Surroundings => surroundings({ body: bodyAt(0, 0, 0, rotation), time, press })
+const make = (realism: RealismName, seed = 1, limit = 440 * DEG) => makeDevice('gyro', { settings: { limit: `${limit / DEG} deg/s` }, realism, seed })
 
 /** Turns right at a rate for a while, looking every 20 ms; what it reads at the end. */
 function turnRight(model: ReturnType<typeof make>, rate: number, seconds: number) {
@@ -61,10 +50,7 @@ describe('a gyro', () => {
 })
 
 describe('a bumper', () => {
-  const pad = () => bumper.create({
-    name: 'pad', parameters: { force: 0.4, width: 0.06, height: 0.03, period: 0.02 }, mount: { forward: 0, left: 0, up: 0, yaw: 0, pitch: 0 },
-    realism: 'typical', noise: RandomStream.named(1, 'noise/pad'),
-  })
+  const pad = () => makeDevice('bumper', { realism: 'typical' })
   const upright = yawQuaternion(0)
   test('closes at its force and opens a moment after the last touch', () => {
     const model = pad()

@@ -1,33 +1,18 @@
-import { beforeAll, describe, expect, test } from 'vitest'
-import { sonar } from '../../../core/devices/sonar'
-import { Scene, Solid, rotationMatrix, yawQuaternion, type BodyState, type Surface } from '../../../core/geometry'
-import { RandomStream } from '../../../core/random'
+import { describe, expect, test } from 'vitest'
+import { PLAIN_SURFACE, Solid, yawQuaternion, type BodyState, type Surface } from '../../../core/geometry'
 import type { RealismName } from '../../../core/devices'
+import { DEG, bodyAt, make, surroundings } from './around'
 
-const DEG = Math.PI / 180
-const ROUGH: Surface = { friction: 0.5, echo: 'rough' }
-const SMOOTH: Surface = { friction: 0.5, echo: 'smooth' }
+const ROUGH: Surface = PLAIN_SURFACE
+const SMOOTH: Surface = { ...PLAIN_SURFACE, echo: 'smooth' }
 
-let body: BodyState
-beforeAll(() => { body = bodyAt(1, 2, 0) })
-
-function bodyAt(x: number, y: number, yaw: number): BodyState {
-  const pose = { position: { x, y, z: 0.05 }, rotation: yawQuaternion(yaw) }
-  const matrix = new Float64Array(9)
-  rotationMatrix(pose.rotation, matrix)
-  return { pose, matrix, velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 } }
-}
+const body = bodyAt(1, 2, 0.05)
 
 function look(solids: readonly Solid[], options: { realism?: RealismName, body?: BodyState, yaw?: number, cone?: number, range?: number } = {}) {
-  const scene = new Scene()
-  scene.solids.push(...solids)
-  const parameters = { range: options.range ?? 2.5, nearest: 0.02, cone: options.cone ?? 30 * DEG, period: 0.05, latency: 0.01, dropout: 0 }
-  const model = sonar.create({
-    name: 's', parameters, mount: { forward: 0.1, left: 0, up: 0.03, yaw: options.yaw ?? 0, pitch: 0 },
-    realism: options.realism ?? 'ideal', noise: RandomStream.named(1, 'noise/s'),
-  })
+  const settings = { range: `${options.range ?? 2.5} m`, cone: `${(options.cone ?? 30 * DEG) / DEG} deg` }
+  const model = make('sonar', { settings, mount: { forward: 0.1, up: 0.03, yaw: options.yaw ?? 0 }, realism: options.realism ?? 'ideal' })
   const into = new Float64Array(2)
-  model.look({ scene, body: options.body ?? body, time: 0, pressOn: () => 0 }, into)
+  model.look(surroundings({ solids, body: options.body ?? body }), into)
   return { distance: into[0]!, sees: into[1] === 1, model }
 }
 
@@ -52,7 +37,7 @@ describe('a sonar in an ideal world', () => {
   })
   test('looks where it faces, and where the robot faces', () => {
     expect(look([post(1.1, 2.6)], { yaw: 90 * DEG }).distance).toBeCloseTo(0.54, 2)
-    expect(look([post(1, 1.2)], { body: bodyAt(1, 2, -90 * DEG) }).distance).toBeCloseTo(0.8 - 0.1 - 0.06, 3)
+    expect(look([post(1, 1.2)], { body: bodyAt(1, 2, 0.05, yawQuaternion(-90 * DEG)) }).distance).toBeCloseTo(0.8 - 0.1 - 0.06, 3)
   })
   test('has no echo beyond its range', () => {
     const far = look([wall(2.05, 2)], { range: 0.8 })
@@ -72,22 +57,18 @@ describe('a sonar in a real world', () => {
     expect(look([wall(1.7, 2, 10 * DEG, SMOOTH)], { realism: 'typical', cone: 10 * DEG }).sees).toBe(true)
   })
   test('something soft is heard near by only', () => {
-    const soft: Surface = { friction: 1, echo: 'soft' }
+    const soft: Surface = { ...PLAIN_SURFACE, echo: 'soft' }
     expect(look([wall(1.9, 2, 0, soft)], { realism: 'typical' }).sees).toBe(true)
     expect(look([wall(2.6, 2, 0, soft)], { realism: 'typical' }).sees).toBe(false)
   })
   test('noise has the deviation of its model', () => {
-    const scene = new Scene()
-    scene.solids.push(wall(2.05, 2))
-    const model = sonar.create({
-      name: 's', parameters: { range: 2.5, nearest: 0.02, cone: 30 * DEG, period: 0.05, latency: 0, dropout: 0 },
-      mount: { forward: 0.1, left: 0, up: 0.03, yaw: 0, pitch: 0 }, realism: 'rough', noise: RandomStream.named(9, 'noise/s'),
-    })
+    const around = surroundings({ solids: [wall(2.05, 2)], body })
+    const model = make('sonar', { settings: { cone: '30 deg', latency: '0 s' }, mount: { forward: 0.1, up: 0.03 }, realism: 'rough', seed: 9 })
     const into = new Float64Array(2)
     const heard: number[] = []
     let lost = 0
     for (let i = 0; i < 4000; i++) {
-      model.look({ scene, body, time: 0, pressOn: () => 0 }, into)
+      model.look(around, into)
       if (into[1] === 1) heard.push(into[0]!)
       else lost++
     }

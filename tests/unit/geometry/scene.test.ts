@@ -1,8 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { multiply, rotate, rotationMatrix, Scene, Solid, yawOf, yawQuaternion, type Hit, type SolidShape } from '../../../core/geometry'
+import { PLAIN_SURFACE, multiply, rotate, rotationMatrix, Scene, Solid, yawOf, yawQuaternion, type Hit, type SolidShape } from '../../../core/geometry'
 
-const surface = { friction: 1, echo: 'rough' as const }
+const surface = { ...PLAIN_SURFACE, friction: 1 }
 const hit = (): Hit => ({ distance: 0, nx: 0, ny: 0, nz: 0, solid: null })
 const box = (x: number, y: number, z: number, yaw = 0) => new Solid('box', { shape: 'box', hx: 0.3, hy: 0.2, hz: 0.1 }, surface, { x, y, z }, yawQuaternion(yaw))
 

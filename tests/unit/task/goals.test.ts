@@ -1,9 +1,10 @@
 import { describe, expect, test } from 'vitest'
-import { Solid, yawQuaternion } from '../../../core/geometry'
+import { PLAIN_SURFACE, Solid, yawQuaternion } from '../../../core/geometry'
 import { GOAL_KINDS, type GoalState, type GoalWorld } from '../../../core/task'
 import { gapBetween } from '../../../core/task/goals/goal'
+import { arenaWith } from '../devices/around'
 
-const surface = { friction: 1, echo: 'rough' as const }
+const surface = { ...PLAIN_SURFACE, friction: 1 }
 const hullAt = (x: number, y: number, yaw = 0) => new Solid('robot', { shape: 'box', hx: 0.09, hy: 0.06, hz: 0.035 }, surface, { x, y, z: 0.05 }, yawQuaternion(yaw))
 const crate = (x: number, y: number, z = 0.05) => new Solid('crate_1', { shape: 'box', hx: 0.05, hy: 0.1, hz: 0.05 }, surface, { x, y, z }, yawQuaternion(0))
 
@@ -11,7 +12,7 @@ function world(over: Partial<GoalWorld> & { speed?: number } = {}): GoalWorld {
   const { speed = 0, ...rest } = over
   return {
     time: 1, hull: hullAt(0, 0), pieces: [{ name: 'crate_1', kind: 'crate', solid: crate(0.26, 0) }], touched: [], fell: false, finished: false, path: 0,
-    body: { velocity: { x: speed, y: 0, z: 0 } } as GoalWorld['body'], onDeck: () => true, ...rest,
+    body: { velocity: { x: speed, y: 0, z: 0 } } as GoalWorld['body'], onDeck: () => true, arena: arenaWith(), holds: () => false, ...rest,
   }
 }
 const kind = (name: string) => GOAL_KINDS.find(k => k.goal === name)!

@@ -1,0 +1,169 @@
+import { object } from 'yup'
+import { quantity } from '../document'
+import { yawQuaternion, type Hit } from '../geometry'
+import { clamp } from '../maths'
+import { Beam } from './beam'
+import type { ByRealism, DeviceKind, DeviceModel, DevicePart, DeviceSetting, DeviceStep, LooseThing, StepPlan, Surroundings, Work } from './device'
+import { device, word } from './form'
+import { quantityReading, truthReading } from './reading'
+
+/** The one channel of a claw. */
+export const CLAW = { rest: 0, open: 1, close: 2 } as const
+
+/** What is left of the grip on a worn claw. */
+const WEAR: ByRealism<number> = { ideal: 1, typical: 0.9, rough: 0.7 }
+/** Thickness of a jaw, metres. */
+const JAW = 0.006
+/** A jaw touches when no more than this is between, metres: what it closes by in a step or two. */
+const TOUCH = 0.0012
+/** Places on a jaw's inner face that feel for something, along and up, as shares of the face. */
+const ALONG = [0.15, 0.4, 0.65, 0.9] as const
+const UP = [-0.8, 0, 0.8] as const
+
+const schema = object({
+  opening: quantity('length', { min: 0.005, max: 0.5 }).default(0.07),
+  depth: quantity('length', { min: 0.005, max: 0.3 }).default(0.05),
+  height: quantity('length', { min: 0.003, max: 0.2 }).default(0.02),
+  force: quantity('force', { min: 0.05, max: 500 }).default(5),
+  speed: quantity('speed', { min: 0.002, max: 1 }).default(0.08),
+})
+interface Parameters { opening: number, depth: number, height: number, force: number, speed: number }
+
+/** Two jaws that close on a piece and hold it by friction; mounted so that they reach forward. */
+export const claw: DeviceKind<Parameters> = {
+  kind: 'claw',
+  title: 'claw',
+  port: 'motor',
+  schema: schema as unknown as DeviceKind<Parameters>['schema'],
+  takesTurns: false,
+  readings: p => [
+    quantityReading('gap', 'length', 'how far its jaws are apart', { range: [0, p.opening] }),
+    truthReading('holding', 'whether something is between its closed jaws'),
+    truthReading('moving', 'whether its jaws move'),
+    truthReading('stalled', '', { hidden: true }),
+  ],
+  timing: () => ({ period: 0, latency: 0 }),
+  actuator: () => ({ channels: 1, shared: false, stays: true, initial: [CLAW.rest] }),
+  parts: p => [jaw(p, 1), jaw(p, -1)],
+  create: setting => new Claw(setting),
+}
+
+function jaw(p: Parameters, side: 1 | -1): DevicePart {
+  return {
+    shape: { shape: 'box', hx: p.depth / 2, hy: JAW / 2, hz: p.height / 2 },
+    pose: { position: { x: p.depth / 2, y: side * (p.opening / 2 + JAW / 2), z: 0 }, rotation: yawQuaternion(0) },
+    friction: 0.8, pad: false, onLink: false,
+  }
+}
+
+class Claw implements DeviceModel {
+  readonly beam = null
+  private readonly aim: Beam
+  private readonly hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 1, solid: null }
+  private readonly state: { gap: number, moving: number, gripped: number }
+
+  constructor(private readonly setting: DeviceSetting<Parameters>) {
+    this.aim = new Beam(setting.mount)
+    // A run begins with the claw open.
+    this.state = { gap: setting.parameters.opening, moving: 0, gripped: 0 }
+  }
+
+  act(work: Work): void {
+    const { parameters: p } = this.setting
+    const { state: s } = this
+    const told = work.commands[work.channel]!
+    const before = s.gap
+    if (told === CLAW.open) {
+      if (s.gripped === 1) { s.gripped = 0; work.release() }
+      s.gap = Math.min(p.opening, s.gap + p.speed * work.dt)
+    } else if (told === CLAW.close && s.gripped === 0) {
+      this.aim.place(work.body)
+      const thing = this.between(work.loose)
+      if (thing !== null && thing.left <= TOUCH && thing.right <= TOUCH) {
+        s.gripped = 1
+        const friction = thing.thing.solid.surface.friction
+        // Two faces press: Coulomb's law on both.
+        work.hold(thing.thing, 2 * friction * p.force * WEAR[this.setting.realism])
+      } else {
+        // No jaw goes into what it touches; the free one closes on.
+        const room = thing === null ? s.gap : Math.max(0, thing.left) + Math.max(0, thing.right)
+        s.gap = Math.max(0, s.gap - Math.min(p.speed * work.dt, Math.max(room, TOUCH / 4)))
+      }
+    } else if (s.gripped === 1 && work.held() === null) {
+      // It slipped out: the jaws close on what is left, nothing.
+      s.gripped = 0
+    }
+    s.moving = Math.abs(s.gap - before) > 1e-9 ? 1 : 0
+    if (s.moving === 1) {
+      work.movePart(0, p.depth / 2, s.gap / 2 + JAW / 2, 0)
+      work.movePart(1, p.depth / 2, -s.gap / 2 - JAW / 2, 0)
+    }
+  }
+
+  /** What is between the jaws, and how far each jaw is from it; null when nothing is. */
+  private between(loose: readonly LooseThing[]): { thing: LooseThing, left: number, right: number } | null {
+    const { parameters: p } = this.setting
+    const { gap } = this.state
+    const { aim: a, hit } = this
+    let found: { thing: LooseThing, left: number, right: number } | null = null
+    for (const thing of loose) {
+      const { solid } = thing
+      const reach = p.depth + gap + solid.bound
+      const cx = solid.px - a.ox
+      const cy = solid.py - a.oy
+      const cz = solid.pz - a.oz
+      if (cx * cx + cy * cy + cz * cz > reach * reach) continue
+      let left = Infinity
+      let right = Infinity
+      for (const f of ALONG) {
+        for (const u of UP) {
+          // From the middle of each jaw, so that a face that is just touched is met.
+          const from = (gap + JAW) / 2
+          const x = a.ox + a.fx * p.depth * f + a.ux * p.height * u / 2
+          const y = a.oy + a.fy * p.depth * f + a.uy * p.height * u / 2
+          const z = a.oz + a.fz * p.depth * f + a.uz * p.height * u / 2
+          if (solid.cast(x + a.lx * from, y + a.ly * from, z + a.lz * from, -a.lx, -a.ly, -a.lz, gap + JAW, hit)) left = Math.min(left, hit.distance - JAW / 2)
+          if (solid.cast(x - a.lx * from, y - a.ly * from, z - a.lz * from, a.lx, a.ly, a.lz, gap + JAW, hit)) right = Math.min(right, hit.distance - JAW / 2)
+        }
+      }
+      if (left === Infinity || right === Infinity) continue
+      if (found === null || left + right < found.left + found.right) found = { thing, left, right }
+    }
+    return found
+  }
+
+  look(_around: Surroundings, into: Float64Array): void {
+    into[0] = clamp(this.state.gap, 0, this.setting.parameters.opening)
+    into[1] = this.state.gripped
+    into[2] = this.state.moving
+    into[3] = 0
+  }
+
+  snapshot(): unknown { return { ...this.state } }
+  restore(state: unknown): void { Object.assign(this.state, state) }
+}
+
+function clawStep(id: 'open' | 'close', summary: string): DeviceStep {
+  return {
+    form: { id, parts: [word(id), device('device', 'claw')], mayLast: false, summary, example: `${id} claw` },
+    needs: ['claw'],
+    moves: slots => [slots.get('device')!.word!],
+    plan(slots, robot): StepPlan {
+      const name = slots.get('device')!.word!
+      const channel = robot.channel(name)
+      const moving = robot.readingIndex(name, 'moving')
+      return {
+        timing: 'timed', cells: 1,
+        begin(m, at) { m.cells[at] = m.tick; return true },
+        apply(m) { m.commands[channel] = CLAW[id]; m.readings[moving] = 1 },
+        // The jaws set off with the tick after the command.
+        done: (m, at) => m.tick > m.cells[at]! + 1 && m.raw[moving] === 0,
+      }
+    },
+  }
+}
+
+export const clawSteps: readonly DeviceStep[] = [
+  clawStep('open', 'open a claw, and let go'),
+  clawStep('close', 'close a claw until it grips or is shut'),
+]

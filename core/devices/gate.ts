@@ -1,0 +1,51 @@
+import { object } from 'yup'
+import { quantity } from '../document'
+import type { Hit } from '../geometry'
+import { Beam } from './beam'
+import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, Surroundings } from './device'
+import { truthReading } from './reading'
+
+/** Probability that a look flickers. */
+const FLICKER: ByRealism<number> = { ideal: 0, typical: 0.001, rough: 0.01 }
+
+const schema = object({
+  /** How far the mirror is that throws the beam back. */
+  span: quantity('length', { min: 0.01, max: 2 }).default(0.12),
+  period: quantity('time', { min: 0.002, max: 1 }).default(0.01),
+})
+interface Parameters { span: number, period: number }
+
+/** A beam across a way; blocked while something stands in it. */
+export const gate: DeviceKind<Parameters> = {
+  kind: 'gate',
+  title: 'light gate',
+  port: 'digital',
+  schema: schema as unknown as DeviceKind<Parameters>['schema'],
+  takesTurns: false,
+  readings: () => [truthReading('blocked', 'whether something stands in its beam')],
+  timing: p => ({ period: p.period, latency: 0 }),
+  create: setting => new Gate(setting),
+}
+
+class Gate implements DeviceModel {
+  readonly beam = new Float64Array(7)
+  private readonly aim: Beam
+  private readonly hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 1, solid: null }
+
+  constructor(private readonly setting: DeviceSetting<Parameters>) {
+    this.aim = new Beam(setting.mount)
+  }
+
+  look(around: Surroundings, into: Float64Array): void {
+    const { parameters: p, noise, realism } = this.setting
+    const a = this.aim
+    a.place(around.body)
+    const met = around.scene.cast(a.ox, a.oy, a.oz, a.fx, a.fy, a.fz, p.span, this.hit, around.solids)
+    const flickers = noise.unit() < FLICKER[realism]
+    into[0] = met !== flickers ? 1 : 0
+    a.write(this.beam, met ? this.hit.distance : p.span, met)
+  }
+
+  snapshot(): unknown { return null }
+  restore(): void { /* It keeps nothing between looks. */ }
+}

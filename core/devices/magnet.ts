@@ -1,0 +1,132 @@
+import { object } from 'yup'
+import { quantity } from '../document'
+import { yawQuaternion, type Vector } from '../geometry'
+import { Beam } from './beam'
+import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, DeviceStep, Surroundings, Work } from './device'
+import { choice, device, word } from './form'
+import { truthReading } from './reading'
+
+/** What is left of the force of a worn magnet. */
+const WEAR: ByRealism<number> = { ideal: 1, typical: 0.92, rough: 0.75 }
+/** Beyond this nothing is felt, metres. */
+const REACH = 0.08
+/** Nearer than this counts as touching, metres. */
+const TOUCH = 0.0025
+/** After losing something it does not catch it again for this long, seconds. */
+const LOST = 0.4
+const HALF_HEIGHT = 0.006
+/** Places of its face, as shares of its radius to the left and up: the middle, and eight about it. */
+const FACE = [[0, 0], [1, 0], [-1, 0], [0, 1], [0, -1], [0.7, 0.7], [0.7, -0.7], [-0.7, 0.7], [-0.7, -0.7]] as const
+
+const schema = object({
+  /** Newtons at its face. */
+  force: quantity('force', { min: 0.05, max: 1000 }).default(8),
+  /** The gap over which the force falls to a quarter. */
+  falloff: quantity('length', { min: 0.0005, max: 0.05 }).default(0.006),
+  diameter: quantity('length', { min: 0.005, max: 0.2 }).default(0.03),
+})
+interface Parameters { force: number, falloff: number, diameter: number }
+
+/** Holds steel while it is on; its face looks where it faces (tilt it -90 deg to look down). */
+export const magnet: DeviceKind<Parameters> = {
+  kind: 'magnet',
+  title: 'electromagnet',
+  port: 'digital',
+  schema: schema as unknown as DeviceKind<Parameters>['schema'],
+  takesTurns: false,
+  readings: () => [truthReading('holding', 'whether something hangs on it'), truthReading('on', 'whether it is switched on')],
+  timing: () => ({ period: 0, latency: 0 }),
+  actuator: () => ({ channels: 1, shared: true, stays: true, initial: [0] }),
+  parts: p => [{
+    shape: { shape: 'box', hx: HALF_HEIGHT, hy: p.diameter / 2, hz: p.diameter / 2 },
+    pose: { position: { x: -HALF_HEIGHT, y: 0, z: 0 }, rotation: yawQuaternion(0) },
+    friction: 0.6, pad: false, onLink: false,
+  }],
+  create: setting => new Magnet(setting),
+}
+
+class Magnet implements DeviceModel {
+  readonly beam = null
+  private readonly aim: Beam
+  private readonly state = { holds: 0, lost: 0, on: 0 }
+
+  constructor(private readonly setting: DeviceSetting<Parameters>) {
+    this.aim = new Beam(setting.mount)
+  }
+
+  act(work: Work): void {
+    const { parameters: p, realism } = this.setting
+    const { state: s } = this
+    s.on = work.commands[work.channel]! > 0 ? 1 : 0
+    s.lost = Math.max(0, s.lost - work.dt)
+    if (s.on === 0) {
+      if (s.holds === 1) work.release()
+      s.holds = 0
+      return
+    }
+    if (s.holds === 1) {
+      if (work.held() !== null) return
+      // More hung on it than it can hold.
+      s.holds = 0
+      s.lost = LOST
+    }
+    if (s.lost > 0) return
+    const a = this.aim
+    a.place(work.body)
+    const face = p.force * WEAR[realism]
+    for (const thing of work.loose) {
+      if (!thing.solid.surface.steel) continue
+      const reach = REACH + thing.solid.bound + p.diameter
+      if (Math.abs(thing.solid.px - a.ox) > reach || Math.abs(thing.solid.py - a.oy) > reach || Math.abs(thing.solid.pz - a.oz) > reach) continue
+      // From the place of the face that is nearest to it.
+      let gap = Infinity
+      let dx = 0
+      let dy = 0
+      let dz = 0
+      let at: Vector = { x: 0, y: 0, z: 0 }
+      for (const [l, u] of FACE) {
+        const x = a.ox + p.diameter / 2 * (l * a.lx + u * a.ux)
+        const y = a.oy + p.diameter / 2 * (l * a.ly + u * a.uy)
+        const z = a.oz + p.diameter / 2 * (l * a.lz + u * a.uz)
+        const near = thing.solid.nearest(x, y, z)
+        const far = Math.sqrt((x - near.x) * (x - near.x) + (y - near.y) * (y - near.y) + (z - near.z) * (z - near.z))
+        if (far >= gap) continue
+        gap = far
+        dx = x - near.x
+        dy = y - near.y
+        dz = z - near.z
+        at = near
+      }
+      if (gap > REACH) continue
+      // Only what lies before its face.
+      if (gap > TOUCH && -(dx * a.fx + dy * a.fy + dz * a.fz) < 0.5 * gap) continue
+      if (gap <= TOUCH) {
+        s.holds = 1
+        work.hold(thing, face)
+        return
+      }
+      // Flux falls with the gap, force with its square (magnetic circuit with an air gap).
+      const force = face / ((1 + gap / p.falloff) * (1 + gap / p.falloff))
+      work.pull(thing, at, force * dx / gap, force * dy / gap, force * dz / gap)
+    }
+  }
+
+  look(_around: Surroundings, into: Float64Array): void {
+    into[0] = this.state.holds
+    into[1] = this.state.on
+  }
+
+  snapshot(): unknown { return { ...this.state } }
+  restore(state: unknown): void { Object.assign(this.state, state) }
+}
+
+export const magnetSteps: readonly DeviceStep[] = [{
+  form: { id: 'switch', parts: [word('switch'), device('device', 'magnet'), choice('state', 'on', 'off')], mayLast: false, summary: 'switch a magnet', example: 'switch magnet on' },
+  needs: ['magnet'],
+  moves: slots => [slots.get('device')!.word!],
+  plan(slots, robot) {
+    const channel = robot.channel(slots.get('device')!.word!)
+    const on = slots.get('state')!.word === 'on' ? 1 : 0
+    return { timing: 'setting', cells: 0, begin: () => true, done: () => true, apply(m) { m.commands[channel] = on } }
+  },
+}]

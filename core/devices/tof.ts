@@ -1,0 +1,113 @@
+import { object } from 'yup'
+import { quantity } from '../document'
+import type { Hit } from '../geometry'
+import { clamp, cos, sin } from '../maths'
+import { Beam } from './beam'
+import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, Surroundings } from './device'
+import { quantityReading, truthReading } from './reading'
+
+const DEG = Math.PI / 180
+
+const WEAR: ByRealism<{ readonly noise: number, readonly share: number, readonly dropout: number }> = {
+  ideal: { noise: 0, share: 0, dropout: 0 },
+  typical: { noise: 0.0015, share: 0.01, dropout: 0.002 },
+  rough: { noise: 0.004, share: 0.025, dropout: 0.02 },
+}
+/** A face that throws nothing back is still seen at this share of the range; a white one at all of it. */
+const DARK_RANGE = 0.3
+/** Rays about the middle one. */
+const RING = 6
+
+const schema = object({
+  range: quantity('length', { min: 0.03, max: 4 }).default(0.8),
+  nearest: quantity('length', { min: 0, max: 0.2 }).default(0.01),
+  cone: quantity('angle', { min: 0, max: 30 * DEG }).default(6 * DEG),
+  period: quantity('time', { min: 0.005, max: 1 }).default(0.03),
+  latency: quantity('time', { min: 0, max: 1 }).default(0.005),
+})
+interface Parameters { range: number, nearest: number, cone: number, period: number, latency: number }
+
+/** A flash of light, timed until it is back: a narrow beam, and dark faces shorten its range. */
+export const tof: DeviceKind<Parameters> = {
+  kind: 'tof',
+  title: 'time-of-flight sensor',
+  port: 'bus',
+  schema: schema as unknown as DeviceKind<Parameters>['schema'],
+  takesTurns: false,
+  readings: p => [
+    quantityReading('distance', 'length', 'how far what it looks at is', { range: [p.nearest, p.range], mayMiss: true }),
+    truthReading('sees', 'whether it looks at anything in range'),
+  ],
+  timing: p => ({ period: p.period, latency: p.latency }),
+  create: setting => new TimeOfFlight(setting),
+}
+
+class TimeOfFlight implements DeviceModel {
+  readonly beam = new Float64Array(7)
+  private readonly aim: Beam
+  private readonly hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 1, solid: null }
+  private readonly rays: Float64Array
+
+  constructor(private readonly setting: DeviceSetting<Parameters>) {
+    this.aim = new Beam(setting.mount)
+    const half = setting.parameters.cone / 2
+    const rays = [1, 0, 0]
+    for (let i = 0; i < RING; i++) {
+      const a = 2 * Math.PI * i / RING
+      rays.push(cos(half), sin(half) * cos(a), sin(half) * sin(a))
+    }
+    this.rays = Float64Array.from(rays)
+  }
+
+  look(around: Surroundings, into: Float64Array): void {
+    const { parameters: p, noise, realism } = this.setting
+    const wear = WEAR[realism]
+    this.aim.place(around.body)
+    let sum = 0
+    let weight = 0
+    for (let i = 0; i < this.rays.length; i += 3) {
+      const met = this.cast(around, this.rays[i]!, this.rays[i + 1]!, this.rays[i + 2]!, p.range)
+      if (met === null) continue
+      // What comes back counts by its strength, as the sensor's diode adds it up.
+      sum += met.distance * met.strength
+      weight += met.strength
+    }
+    const error = noise.normal()
+    const lost = noise.unit() < wear.dropout
+    let distance = Infinity
+    if (weight > 0 && !lost) {
+      const true_ = sum / weight
+      distance = true_ + error * (wear.noise + wear.share * true_)
+      if (realism !== 'ideal') distance = Math.round(distance * 1000) / 1000
+      distance = clamp(distance, p.nearest, p.range)
+    }
+    into[0] = distance
+    into[1] = distance === Infinity ? 0 : 1
+    this.aim.write(this.beam, distance === Infinity ? p.range : distance, distance !== Infinity)
+  }
+
+  private cast(around: Surroundings, u: number, v: number, w: number, range: number): { distance: number, strength: number } | null {
+    const a = this.aim
+    const { hit } = this
+    const dx = u * a.fx + v * a.lx + w * a.ux
+    const dy = u * a.fy + v * a.ly + w * a.uy
+    const dz = u * a.fz + v * a.lz + w * a.uz
+    let distance = Infinity
+    let bright = 0
+    if (around.scene.cast(a.ox, a.oy, a.oz, dx, dy, dz, range, hit, around.solids)) {
+      distance = hit.distance
+      const [r, g, b] = hit.solid!.surface.paint
+      bright = (r + g + b) / 3
+    }
+    if (around.scene.cast(a.ox, a.oy, a.oz, dx, dy, dz, Math.min(range, distance), hit, around.scene.ground)) {
+      const paint = around.ground.paintAt(a.ox + dx * hit.distance, a.oy + dy * hit.distance)
+      distance = hit.distance
+      bright = paint === null ? 0 : (paint[0] + paint[1] + paint[2]) / 3
+    }
+    const reach = range * Math.min(1, DARK_RANGE + (1 - DARK_RANGE) * bright / 0.4)
+    return distance > reach ? null : { distance, strength: 0.05 + bright }
+  }
+
+  snapshot(): unknown { return null }
+  restore(): void { /* It keeps nothing between looks. */ }
+}

@@ -1,0 +1,394 @@
+import type { LooseThing, Work } from '../devices'
+import { multiply, rotate, type BodyState, type Pose, type Quaternion, type Vector } from '../geometry'
+import type { BodyId, World } from '../physics'
+import { axisOf, framesOf, mountRotation, placeFrames, rideOn, within, type FrameSpec, type Robot, type RobotDevice } from '../robot'
+import { seatOf, type RobotPart, type WorldPiece } from './build'
+
+const GRAVITY = 9.81
+/** A thing that is held follows its place by this share of the way in one step. */
+const FOLLOWS = 0.4
+/** More than it can hold for this long, and a hand loses it, seconds. */
+const OVERLOAD_TIME = 0.06
+/** Farther from its place than this, and it has been torn out, metres. */
+const TORN = 0.02
+/** After letting go, the robot's own parts stay out of the thing's way for this long, seconds. */
+const CLEAR_TIME = 0.3
+/** Links slower than this wake nothing, radians or metres a second. */
+const STILL = 1e-4
+
+interface Held {
+  readonly thing: WorldPiece & { readonly body: BodyId }
+  readonly device: string
+  readonly strength: number
+  /** The thing's pose in the frame of the device's seat. */
+  readonly local: Pose
+  overload: number
+  /** The impulse of the step before, N s. */
+  last: Vector
+}
+
+export interface LimbsSnapshot {
+  readonly values: readonly number[]
+  readonly speeds: readonly number[]
+  readonly locals: readonly Pose[]
+  readonly held: readonly { readonly thing: string, readonly device: string, readonly strength: number, readonly local: Pose, readonly overload: number, readonly last: Vector }[]
+  readonly clearing: readonly (readonly [string, number])[]
+}
+
+/**
+ * The robot's moving parts: where each frame is, what hangs on it, and what the hands hold. A thing
+ * that is held follows its place by the force that it needs, and the robot feels that force.
+ */
+export class Limbs {
+  readonly frames: readonly FrameSpec[]
+  /** The state of each frame in the world. */
+  readonly states: readonly BodyState[]
+  private readonly values: Float64Array
+  private readonly speeds: Float64Array
+  private poses: Pose[]
+  /** Poses of parts in their frames: a claw's jaws move. */
+  private readonly locals: Pose[]
+  private readonly held: Held[] = []
+  private readonly clearing = new Map<string, number>()
+  private readonly loose: readonly (WorldPiece & { readonly body: BodyId })[]
+  private moved = false
+  /** Parts that can move against the chassis: those on links, and jaws. */
+  private readonly moving: readonly number[]
+
+  constructor(private readonly robot: Robot, private readonly physics: World, private readonly id: BodyId, private readonly body: BodyState, private readonly parts: readonly RobotPart[], pieces: readonly WorldPiece[]) {
+    this.frames = framesOf(robot)
+    this.values = Float64Array.from(this.frames, f => f.link.start)
+    this.speeds = new Float64Array(this.frames.length)
+    this.poses = placeFrames(this.frames, this.values)
+    this.locals = parts.map(p => p.local)
+    this.states = this.frames.map(() => ({ pose: body.pose, matrix: new Float64Array(9), velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 } }))
+    this.moving = movingParts(parts)
+    this.loose = pieces.filter((p): p is WorldPiece & { body: BodyId } => p.body !== null)
+  }
+
+  /** Whether there is anything to do in a step. */
+  get works(): boolean { return this.frames.length > 0 || this.moving.length > 0 || this.held.length > 0 || this.clearing.size > 0 }
+
+  /** The chassis' state, or that of a joint's link. */
+  stateOf(on: string | null): BodyState {
+    const at = this.frames.findIndex(f => f.name === on)
+    return at === -1 ? this.body : this.states[at]!
+  }
+
+  /** Whether a piece is in the robot's hands. */
+  holds(piece: string): boolean { return this.held.some(h => h.thing.name === piece) }
+
+  /** World poses of the parts that can move against the chassis, in the order of the parts. */
+  movingParts(): readonly Pose[] {
+    return this.moving.map(i => {
+      const part = this.parts[i]!
+      return within(part.frame === -1 ? this.body.pose : this.states[part.frame]!.pose, this.locals[i]!)
+    })
+  }
+
+  /** Takes the body's pose over into the frames, and into what sensors meet of the robot. */
+  place(): void {
+    this.frames.forEach((_, i) => rideOn(this.body, this.poses[i]!, this.states[i]!))
+    this.parts.forEach((part, i) => {
+      if (part.solid === null) return
+      const carrier = part.frame === -1 ? this.body.pose : this.states[part.frame]!.pose
+      const { position, rotation } = within(carrier, this.locals[i]!)
+      part.solid.place(position, rotation)
+    })
+  }
+
+  /** The workbench of one device that acts; made once, used in every step. */
+  workFor(device: RobotDevice, channel: number, commands: Float64Array, dt: number): Work {
+    const own = this.frames.findIndex(f => f.name === device.name)
+    const parts = this.parts.flatMap((p, i) => p.device === device.name && p.frame !== own ? [i] : [])
+    const seat = seatOf(device.mount)
+    const carrier = this.stateOf(device.on)
+    return {
+      commands, channel, dt, body: carrier,
+      loose: this.loose,
+      load: () => this.loadOn(own, true),
+      setJoint: (value, speed, change) => this.setJoint(own, value, speed, change),
+      movePart: (index, forward, left, up) => {
+        const at = parts[index]!
+        this.locals[at] = within(seat, { position: { x: forward, y: left, z: up }, rotation: { x: 0, y: 0, z: 0, w: 1 } })
+        this.moved = true
+      },
+      hold: (thing, strength) => this.hold(thing, device.name, strength, within(carrier.pose, seat)),
+      release: () => this.release(device.name),
+      held: () => this.held.find(h => h.device === device.name)?.thing ?? null,
+      pull: (thing, at, x, y, z) => this.pull(thing, at, x * dt, y * dt, z * dt),
+    }
+  }
+
+  /** Which frame a device's things hang on. */
+  private carrierIndex(device: string): number {
+    const on = this.robot.devices.find(d => d.name === device)?.on
+    return this.frames.findIndex(f => f.name === on)
+  }
+
+  private axisInWorld(i: number): { axis: Vector, origin: Vector } {
+    const { mount, link, parent } = this.frames[i]!
+    const carrier = parent === -1 ? this.body : this.states[parent]!
+    const [x, y, z] = axisOf(link.axis)
+    const seat = within(carrier.pose, { position: { x: mount.forward, y: mount.left, z: mount.up }, rotation: mountRotation(mount) })
+    return { axis: rotate(seat.rotation, { x, y, z }), origin: seat.position }
+  }
+
+  /** Whether a frame is another or hangs on it. */
+  private hangsOn(frame: number, on: number): boolean {
+    for (let at = frame; at !== -1; at = this.frames[at]!.parent) if (at === on) return true
+    return false
+  }
+
+  /** Masses that a joint carries, each at its place in the world. */
+  private *masses(joint: number, withHeld: boolean): Generator<{ mass: number, inertia: number, x: number, y: number, z: number }> {
+    for (let i = 0; i < this.frames.length; i++) {
+      if (!this.hangsOn(i, joint)) continue
+      const { link } = this.frames[i]!
+      const [x, y, z] = link.center
+      const p = rotate(this.states[i]!.pose.rotation, { x, y, z })
+      const { position } = this.states[i]!.pose
+      yield { mass: link.mass, inertia: link.inertia, x: position.x + p.x, y: position.y + p.y, z: position.z + p.z }
+    }
+    if (!withHeld) return
+    for (const h of this.held) {
+      const carrier = this.carrierIndex(h.device)
+      if (carrier === -1 || !this.hangsOn(carrier, joint)) continue
+      const { solid, mass } = h.thing
+      yield { mass, inertia: 0, x: solid.px, y: solid.py, z: solid.pz }
+    }
+  }
+
+  private loadOn(joint: number, withHeld: boolean): { inertia: number, gravity: number } {
+    const { axis: a, origin: o } = this.axisInWorld(joint)
+    const turning = this.frames[joint]!.link.motion === 'turning'
+    let inertia = 0
+    let gravity = 0
+    for (const m of this.masses(joint, withHeld)) {
+      const rx = m.x - o.x
+      const ry = m.y - o.y
+      const rz = m.z - o.z
+      const weight = -m.mass * GRAVITY
+      if (turning) {
+        const along = rx * a.x + ry * a.y + rz * a.z
+        inertia += m.inertia + m.mass * Math.max(0, rx * rx + ry * ry + rz * rz - along * along)
+        // a · (r x F) with F straight down.
+        gravity += weight * (a.x * ry - a.y * rx)
+      } else {
+        inertia += m.mass
+        gravity += weight * a.z
+      }
+    }
+    return { inertia, gravity }
+  }
+
+  private setJoint(joint: number, value: number, speed: number, change: number): void {
+    if (this.values[joint] !== value) this.moved = true
+    this.values[joint] = value
+    this.speeds[joint] = speed
+    if (change === 0 || this.robot.drive === null) return
+    // What is held gives its own reaction where it is held.
+    const reaction = change * this.loadOn(joint, false).inertia
+    const { axis: a } = this.axisInWorld(joint)
+    const zero = { x: 0, y: 0, z: 0 }
+    const back = { x: -a.x * reaction, y: -a.y * reaction, z: -a.z * reaction }
+    if (this.frames[joint]!.link.motion === 'turning') this.physics.push(this.id, zero, back)
+    else this.physics.push(this.id, back, zero)
+  }
+
+  private hold(thing: LooseThing, device: string, strength: number, seat: Pose): void {
+    const piece = this.loose.find(p => p.name === thing.name)
+    if (piece === undefined || this.held.some(h => h.thing === piece)) return
+    const now = this.physics.readPose(piece.body)
+    this.held.push({ thing: piece, device, strength, local: within(inverse(seat), now), overload: 0, last: { x: 0, y: 0, z: 0 } })
+    this.clearing.delete(piece.name)
+    this.physics.setHeld(piece.body, true)
+  }
+
+  private release(device: string): void {
+    for (let i = this.held.length - 1; i >= 0; i--) {
+      if (this.held[i]!.device !== device) continue
+      this.clearing.set(this.held[i]!.thing.name, CLEAR_TIME)
+      this.held.splice(i, 1)
+    }
+  }
+
+  private pull(thing: LooseThing, place: Vector, x: number, y: number, z: number): void {
+    const piece = this.loose.find(p => p.name === thing.name)
+    if (piece === undefined) return
+    this.physics.pushAt(piece.body, { x, y, z }, place)
+    if (this.robot.drive !== null) this.physics.pushAt(this.id, { x: -x, y: -y, z: -z }, place)
+  }
+
+  /** After the devices acted, before the physics step: parts go where they belong, hands carry, weights pull. */
+  step(dt: number): void {
+    if (this.moved) this.rearrange()
+    else if (this.frames.length > 0) this.frames.forEach((_, i) => rideOn(this.body, this.poses[i]!, this.states[i]!))
+    if (this.robot.drive !== null) this.weigh(dt)
+    for (let i = this.held.length - 1; i >= 0; i--) if (!this.carry(this.held[i]!, dt)) this.release(this.held[i]!.device)
+    for (const [name, left] of this.clearing) {
+      if (left > dt) { this.clearing.set(name, left - dt); continue }
+      this.clearing.delete(name)
+      const piece = this.loose.find(p => p.name === name)
+      if (piece !== undefined) this.physics.setHeld(piece.body, false)
+    }
+  }
+
+  private rearrange(): void {
+    this.moved = false
+    this.poses = placeFrames(this.frames, this.values)
+    this.frames.forEach((_, i) => rideOn(this.body, this.poses[i]!, this.states[i]!))
+    this.parts.forEach((part, i) => {
+      const local = this.locals[i]!
+      if (part.frame === -1 && local === part.local) return
+      this.physics.movePart(this.id, i, part.shape, part.frame === -1 ? local : within(this.poses[part.frame]!, local))
+    })
+    this.wakeNear()
+  }
+
+  /** A thing asleep does not feel a part that comes upon it: it is woken first. */
+  private wakeNear(): void {
+    const fast = this.speeds.some(s => Math.abs(s) > STILL)
+    if (!fast && this.frames.length > 0) return
+    for (const part of this.parts) {
+      if (part.solid === null) continue
+      for (const piece of this.loose) {
+        const dx = piece.solid.px - part.solid.px
+        const dy = piece.solid.py - part.solid.py
+        const dz = piece.solid.pz - part.solid.pz
+        const near = piece.solid.bound + part.solid.bound + 0.01
+        if (dx * dx + dy * dy + dz * dz < near * near && this.physics.isAsleep(piece.body)) this.physics.wake(piece.body)
+      }
+    }
+  }
+
+  /** Links weigh where they are: the body's own weight is taken at its centre, the rest is a turning force. */
+  private weigh(dt: number): void {
+    let x = 0
+    let y = 0
+    this.frames.forEach(({ link }, i) => {
+      const [cx, cy, cz] = link.center
+      const p = rotate(this.states[i]!.pose.rotation, { x: cx, y: cy, z: cz })
+      const rx = this.states[i]!.pose.position.x + p.x - this.body.pose.position.x
+      const ry = this.states[i]!.pose.position.y + p.y - this.body.pose.position.y
+      const weight = -link.mass * GRAVITY * dt
+      x += ry * weight
+      y -= rx * weight
+    })
+    if (x !== 0 || y !== 0) this.physics.push(this.id, { x: 0, y: 0, z: 0 }, { x, y, z: 0 })
+  }
+
+  /** Moves a held thing to its place; false when it was too much. */
+  private carry(h: Held, dt: number): boolean {
+    const device = this.robot.devices.find(d => d.name === h.device)!
+    const carrier = this.stateOf(device.on)
+    const target = within(within(carrier.pose, seatOf(device.mount)), h.local)
+    const now = this.physics.readPose(h.thing.body)
+    const ex = target.position.x - now.position.x
+    const ey = target.position.y - now.position.y
+    const ez = target.position.z - now.position.z
+    if (ex * ex + ey * ey + ez * ez > TORN * TORN) return false
+    const { velocity: v, spin: w, pose } = this.body
+    const rx = target.position.x - pose.position.x
+    const ry = target.position.y - pose.position.y
+    const rz = target.position.z - pose.position.z
+    const before = this.physics.velocityOf(h.thing.body)
+    const { mass } = h.thing
+    // By how much the thing's speed must change against its place, its weight included; the robot gives way.
+    let [jx, jy, jz] = this.impulseFor(mass, { x: rx, y: ry, z: rz }, {
+      x: v.x + w.y * rz - w.z * ry + FOLLOWS * ex / dt - before.x,
+      y: v.y + w.z * rx - w.x * rz + FOLLOWS * ey / dt - before.y,
+      z: v.z + w.x * ry - w.y * rx + FOLLOWS * ez / dt - before.z + GRAVITY * dt,
+    })
+    const size = Math.sqrt(jx * jx + jy * jy + jz * jz)
+    const most = h.strength * dt
+    if (size > most) {
+      jx *= most / size
+      jy *= most / size
+      jz *= most / size
+      h.overload += dt
+      if (h.overload > OVERLOAD_TIME) return false
+    } else h.overload = 0
+    const turn = turnBetween(now.rotation, target.rotation)
+    this.physics.setMotion(h.thing.body, { x: before.x + jx / mass, y: before.y + jy / mass, z: before.z + jz / mass }, {
+      x: w.x + FOLLOWS * turn.x / dt, y: w.y + FOLLOWS * turn.y / dt, z: w.z + FOLLOWS * turn.z / dt,
+    })
+    // The robot feels the mean of two steps: its wheels expect the push of the step before, and the
+    // two would rock one another.
+    if (this.robot.drive !== null) this.physics.pushAt(this.id, { x: -(jx + h.last.x) / 2, y: -(jy + h.last.y) / 2, z: -(jz + h.last.z) / 2 }, now.position)
+    h.last = { x: jx, y: jy, z: jz }
+    return true
+  }
+
+  /**
+   * The impulse between the robot and a thing at r from its centre that changes their relative speed by
+   * `change`: (1/m + 1/M - [r] I⁻¹ [r]) j = change, solved in the body's frame where I is diagonal.
+   */
+  private impulseFor(mass: number, r: Vector, change: Vector): [number, number, number] {
+    if (this.robot.drive === null) return [mass * change.x, mass * change.y, mass * change.z]
+    const m = this.body.matrix
+    const into = (a: Vector): [number, number, number] => [m[0]! * a.x + m[3]! * a.y + m[6]! * a.z, m[1]! * a.x + m[4]! * a.y + m[7]! * a.z, m[2]! * a.x + m[5]! * a.y + m[8]! * a.z]
+    const [x, y, z] = into(r)
+    const b = into(change)
+    const { inertia: i } = this.robot
+    const k = 1 / mass + 1 / this.robot.mass
+    const j = solve3([
+      k + z * z / i.y + y * y / i.z, -x * y / i.z, -x * z / i.y,
+      -x * y / i.z, k + z * z / i.x + x * x / i.z, -y * z / i.x,
+      -x * z / i.y, -y * z / i.x, k + y * y / i.x + x * x / i.y,
+    ], b)
+    return [m[0]! * j[0] + m[1]! * j[1] + m[2]! * j[2], m[3]! * j[0] + m[4]! * j[1] + m[5]! * j[2], m[6]! * j[0] + m[7]! * j[1] + m[8]! * j[2]]
+  }
+
+  snapshot(): LimbsSnapshot {
+    return {
+      values: [...this.values], speeds: [...this.speeds], locals: [...this.locals],
+      held: this.held.map(h => ({ thing: h.thing.name, device: h.device, strength: h.strength, local: h.local, overload: h.overload, last: h.last })),
+      clearing: [...this.clearing],
+    }
+  }
+
+  restore(state: LimbsSnapshot): void {
+    this.values.set(state.values)
+    this.speeds.set(state.speeds)
+    this.locals.splice(0, this.locals.length, ...state.locals)
+    this.held.splice(0, this.held.length, ...state.held.map(h => ({ ...h, thing: this.loose.find(p => p.name === h.thing)! })))
+    this.clearing.clear()
+    for (const [name, left] of state.clearing) this.clearing.set(name, left)
+    this.poses = placeFrames(this.frames, this.values)
+    this.moved = false
+  }
+}
+
+/** Indices of the parts that can move against the chassis. */
+export function movingParts(parts: readonly Pick<RobotPart, 'frame' | 'device' | 'pad' | 'solid'>[]): readonly number[] {
+  return parts.flatMap((p, i) => p.frame !== -1 || (p.device !== null && !p.pad) ? [i] : [])
+}
+
+/** Solves a 3 by 3 system (rows one after another) by Cramer's rule. */
+function solve3(a: readonly number[], b: readonly [number, number, number]): [number, number, number] {
+  const [a0, a1, a2, a3, a4, a5, a6, a7, a8] = a as [number, number, number, number, number, number, number, number, number]
+  const c0 = a4 * a8 - a5 * a7
+  const c1 = a5 * a6 - a3 * a8
+  const c2 = a3 * a7 - a4 * a6
+  const all = a0 * c0 + a1 * c1 + a2 * c2
+  return [
+    (b[0] * c0 + b[1] * (a2 * a7 - a1 * a8) + b[2] * (a1 * a5 - a2 * a4)) / all,
+    (b[0] * c1 + b[1] * (a0 * a8 - a2 * a6) + b[2] * (a2 * a3 - a0 * a5)) / all,
+    (b[0] * c2 + b[1] * (a1 * a6 - a0 * a7) + b[2] * (a0 * a4 - a1 * a3)) / all,
+  ]
+}
+
+function inverse(pose: Pose): Pose {
+  const rotation: Quaternion = { x: -pose.rotation.x, y: -pose.rotation.y, z: -pose.rotation.z, w: pose.rotation.w }
+  const p = rotate(rotation, pose.position)
+  return { position: { x: -p.x, y: -p.y, z: -p.z }, rotation }
+}
+
+/** The small turn from one rotation to another, as a vector (radians); exact to second order. */
+function turnBetween(from: Quaternion, to: Quaternion): Vector {
+  const q = multiply(to, { x: -from.x, y: -from.y, z: -from.z, w: from.w })
+  const sign = q.w < 0 ? -2 : 2
+  return { x: sign * q.x, y: sign * q.y, z: sign * q.z }
+}
+

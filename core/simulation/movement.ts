@@ -1,0 +1,79 @@
+import type { Arena, Belt, Visitor } from '../arena'
+import { motorShare, type DeviceModel } from '../devices'
+import { yawQuaternion } from '../geometry'
+import { cos, sin } from '../maths'
+import type { BodyId } from '../physics'
+import type { BuiltWorld } from './build'
+
+interface Feed { readonly piece: string, readonly body: BodyId, readonly at: number, readonly x: number, readonly y: number, readonly z: number, readonly turn: number }
+
+/** What moves in an arena by a plan of its own: visitors, belts, and what feeders put on them. */
+export class Movement {
+  private readonly feeds: readonly Feed[]
+  private readonly motors: readonly (DeviceModel | null)[]
+  private fed = 0
+
+  constructor(private readonly arena: Arena, private readonly world: BuiltWorld, motorOf: (name: string) => DeviceModel | null) {
+    this.motors = arena.belts.map(b => b.motor === null ? null : motorOf(b.motor))
+    this.feeds = world.pieces.flatMap((p): Feed[] => p.placed.fed === null || p.placed.fed <= 0 || p.body === null ? [] : [{
+      piece: p.name, body: p.body, at: p.placed.fed, x: p.placed.at[0], y: p.placed.at[1], z: p.placed.up + p.solid.shape.hz, turn: p.placed.turn,
+    }]).sort((a, b) => a.at - b.at)
+  }
+
+  /** Sets all on their way for the step that begins at `time`; calls with each piece that a feeder puts out. */
+  step(time: number, dt: number, feeds: (piece: string) => void): void {
+    const { physics } = this.world
+    for (let next = this.feeds[this.fed]; next !== undefined && time >= next.at - 1e-9; next = this.feeds[this.fed]) {
+      physics.setPresent(next.body, true)
+      physics.put(next.body, { position: { x: next.x, y: next.y, z: next.z }, rotation: yawQuaternion(-next.turn) })
+      this.fed++
+      feeds(next.piece)
+    }
+    this.arena.belts.forEach((belt, i) => this.runBelt(belt, i))
+    this.arena.visitors.forEach((visitor, i) => {
+      const { x, y } = visitorAt(visitor, time + dt)
+      const { body, solid } = this.world.visitors[i]!
+      const position = { x, y, z: visitor.height / 2 }
+      physics.moveTo(body, { position, rotation: UPRIGHT })
+      solid.place(position, UPRIGHT)
+    })
+  }
+
+  private runBelt(belt: Belt, i: number): void {
+    const model = this.motors[i] ?? null
+    const speed = belt.motor === null ? belt.speed : model === null ? 0 : belt.speed * (motorShare(model) ?? 0)
+    const { body, solid } = this.world.belts[i]!
+    this.world.physics.runBelt(body, { x: solid.px, y: solid.py, z: solid.pz }, { x: speed * cos(belt.turn), y: -speed * sin(belt.turn), z: 0 })
+  }
+
+  snapshot(): unknown { return this.fed }
+  restore(state: unknown): void { this.fed = state as number }
+}
+
+const UPRIGHT = { x: 0, y: 0, z: 0, w: 1 }
+
+/** Where a visitor is at a time, seconds. */
+export function visitorAt(visitor: Visitor, time: number): { readonly x: number, readonly y: number } {
+  const { path } = visitor
+  const lengths = path.slice(1).map((p, i) => {
+    const dx = p[0] - path[i]![0]
+    const dy = p[1] - path[i]![1]
+    return Math.sqrt(dx * dx + dy * dy)
+  })
+  const all = lengths.reduce((sum, l) => sum + l, 0)
+  let way = Math.max(0, time - visitor.begins) * visitor.speed
+  if (visitor.returns && all > 0) {
+    way %= 2 * all
+    if (way > all) way = 2 * all - way
+  }
+  for (let i = 0; i < lengths.length; i++) {
+    const long = lengths[i]!
+    if (way <= long && long > 0) {
+      const share = way / long
+      return { x: path[i]![0] + share * (path[i + 1]![0] - path[i]![0]), y: path[i]![1] + share * (path[i + 1]![1] - path[i]![1]) }
+    }
+    way -= long
+  }
+  const last = path[path.length - 1]!
+  return { x: last[0], y: last[1] }
+}

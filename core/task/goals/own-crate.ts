@@ -1,0 +1,39 @@
+import { object } from 'yup'
+import { plainNumber, text } from '../../document'
+import { REFLECTS } from '../../colors'
+import { openGoal, settle, type GoalKind } from './goal'
+import { areaOf } from './places'
+
+const schema = object({ kind: text().required(), count: plainNumber().integer().min(1).max(1000) })
+interface Parameters { kind: string, count?: number }
+
+/** Each piece of a kind lies in the crate that is painted like it; one in another crate fails the goal. */
+export const ownCrate: GoalKind<Parameters> = {
+  goal: 'own-crate',
+  schema: schema as unknown as GoalKind<Parameters>['schema'],
+  sentence: p => `${p.count === undefined ? 'every' : p.count} ${p.kind} in the crate of its colour`,
+  about: p => [p.kind],
+  begin: openGoal,
+  update(p, state, world) {
+    if (state.status !== 'open') return
+    let right = 0
+    let all = 0
+    for (const piece of world.pieces) {
+      if (piece.kind !== p.kind) continue
+      all++
+      if (world.holds(piece.name)) continue
+      for (const crate of world.arena.crates) {
+        if (areaOf(world.arena, crate.name)?.holds(piece.solid.px, piece.solid.py, piece.solid.pz) !== true) continue
+        if (piece.solid.surface.paint === REFLECTS[crate.color]) right++
+        else {
+          state.progress = `${piece.name} in ${crate.name}`
+          settle(state, 'failed', world.time)
+          return
+        }
+      }
+    }
+    const wanted = p.count ?? all
+    state.progress = `${right} of ${wanted}`
+    if (wanted > 0 && right >= wanted) settle(state, 'met', world.time)
+  },
+}

@@ -1,0 +1,29 @@
+import { object } from 'yup'
+import { plainNumber, text } from '../../document'
+import { openGoal, settle, type GoalKind } from './goal'
+
+const schema = object({ kind: text().required(), count: plainNumber().integer().min(1).max(1000) })
+interface Parameters { kind: string, count?: number }
+
+/** Cosine of the lean beyond which a piece lies, and how far it must have sunk from where it stood, metres. */
+const LEANS = 0.7
+const SUNK = 0.01
+
+/** Pieces of a kind lie, or fell from the stack on which they stood. */
+export const topple: GoalKind<Parameters> = {
+  goal: 'topple',
+  schema: schema as unknown as GoalKind<Parameters>['schema'],
+  sentence: p => `${p.count === undefined ? 'all' : p.count} ${p.kind} knocked over`,
+  about: p => [p.kind],
+  begin: openGoal,
+  update(p, state, world) {
+    if (state.status !== 'open') return
+    const all = world.pieces.filter(x => x.kind === p.kind)
+    // The height at which each stood, taken at the first tick.
+    if (state.memo.length === 0) state.memo = all.map(x => x.solid.pz)
+    const down = all.filter((x, i) => x.solid.matrix[8]! < LEANS || x.solid.pz < state.memo[i]! - SUNK).length
+    const wanted = p.count ?? all.length
+    state.progress = `${down} of ${wanted}`
+    if (wanted > 0 && down >= wanted) settle(state, 'met', world.time)
+  },
+}

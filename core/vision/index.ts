@@ -1,0 +1,5 @@
+export { Picture, fromByte, toByte, type Lens } from './picture'
+export { Rasteriser } from './raster'
+export { BlobFinder, type Blob, type Target } from './blobs'
+export { TagFinder, tagDistance, type FoundTag } from './tag-finder'
+export { TAG_SIZE, TAG_WORDS } from './tags'
