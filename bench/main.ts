@@ -1,3 +1,4 @@
+import { cameraMs, realtimeCamera } from './camera'
 import { loadPhysics } from '../core/physics'
 import { parse500 } from './parse'
 import { realtime12, tickRatio } from './tick'
@@ -18,6 +19,8 @@ const MEASURES: readonly Measure[] = [
   { name: 'vm_ratio', limit: 3, good: 'below', says: 'the virtual machine against the same controller written by hand', run: vmRatio },
   { name: 'parse_500_ms', limit: 10, good: 'below', says: 'parse, check and compile 500 lines, milliseconds, median', run: parse500 },
   { name: 'realtime_12', limit: 60, good: 'above', says: 'simulated seconds a second, one core, twelve loose pieces', run: realtime12 },
+  { name: 'camera_ms', limit: 3, good: 'below', says: 'one picture of 160 by 120 with forty pieces, drawn and recognised, milliseconds, median', run: cameraMs },
+  { name: 'realtime_camera', limit: 10, good: 'above', says: 'simulated seconds a second, cuttle with its camera at 15 pictures a second', run: realtimeCamera },
 ]
 
 async function main(): Promise<number> {

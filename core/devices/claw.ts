@@ -56,6 +56,14 @@ function jaw(p: Parameters, side: 1 | -1): DevicePart {
   }
 }
 
+/** Something between the jaws: how far each jaw is from it, and whether its faces are square enough to hold. */
+interface Between { readonly thing: LooseThing, readonly left: number, readonly right: number, readonly square: boolean }
+
+/** Faces that lean more than the angle of friction are squeezed out: the least cosine of their lean. */
+function squareness(friction: number): number {
+  return 1 / Math.sqrt(1 + friction * friction)
+}
+
 class Claw implements DeviceModel {
   readonly beam = null
   private readonly aim: Beam
@@ -79,7 +87,7 @@ class Claw implements DeviceModel {
     } else if (told === CLAW.close && s.gripped === 0) {
       this.aim.place(work.body)
       const thing = this.between(work.loose)
-      if (thing !== null && thing.left <= TOUCH && thing.right <= TOUCH) {
+      if (thing !== null && thing.left <= TOUCH && thing.right <= TOUCH && thing.square) {
         s.gripped = 1
         const friction = thing.thing.solid.surface.friction
         // Two faces press: Coulomb's law on both.
@@ -101,11 +109,11 @@ class Claw implements DeviceModel {
   }
 
   /** What is between the jaws, and how far each jaw is from it; null when nothing is. */
-  private between(loose: readonly LooseThing[]): { thing: LooseThing, left: number, right: number } | null {
+  private between(loose: readonly LooseThing[]): Between | null {
     const { parameters: p } = this.setting
     const { gap } = this.state
     const { aim: a, hit } = this
-    let found: { thing: LooseThing, left: number, right: number } | null = null
+    let found: Between | null = null
     for (const thing of loose) {
       const { solid } = thing
       const reach = p.depth + gap + solid.bound
@@ -115,6 +123,8 @@ class Claw implements DeviceModel {
       if (cx * cx + cy * cy + cz * cz > reach * reach) continue
       let left = Infinity
       let right = Infinity
+      let leftFacing = 0
+      let rightFacing = 0
       for (const f of ALONG) {
         for (const u of UP) {
           // From the middle of each jaw, so that a face that is just touched is met.
@@ -122,12 +132,18 @@ class Claw implements DeviceModel {
           const x = a.ox + a.fx * p.depth * f + a.ux * p.height * u / 2
           const y = a.oy + a.fy * p.depth * f + a.uy * p.height * u / 2
           const z = a.oz + a.fz * p.depth * f + a.uz * p.height * u / 2
-          if (solid.cast(x + a.lx * from, y + a.ly * from, z + a.lz * from, -a.lx, -a.ly, -a.lz, gap + JAW, hit)) left = Math.min(left, hit.distance - JAW / 2)
-          if (solid.cast(x - a.lx * from, y - a.ly * from, z - a.lz * from, a.lx, a.ly, a.lz, gap + JAW, hit)) right = Math.min(right, hit.distance - JAW / 2)
+          if (solid.cast(x + a.lx * from, y + a.ly * from, z + a.lz * from, -a.lx, -a.ly, -a.lz, gap + JAW, hit) && hit.distance - JAW / 2 < left) {
+            left = hit.distance - JAW / 2
+            leftFacing = hit.nx * a.lx + hit.ny * a.ly + hit.nz * a.lz
+          }
+          if (solid.cast(x - a.lx * from, y - a.ly * from, z - a.lz * from, a.lx, a.ly, a.lz, gap + JAW, hit) && hit.distance - JAW / 2 < right) {
+            right = hit.distance - JAW / 2
+            rightFacing = -(hit.nx * a.lx + hit.ny * a.ly + hit.nz * a.lz)
+          }
         }
       }
       if (left === Infinity || right === Infinity) continue
-      if (found === null || left + right < found.left + found.right) found = { thing, left, right }
+      if (found === null || left + right < found.left + found.right) found = { thing, left, right, square: Math.min(leftFacing, rightFacing) > squareness(solid.surface.friction) }
     }
     return found
   }

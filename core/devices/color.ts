@@ -1,7 +1,7 @@
 import { object } from 'yup'
 import { COLORS, REFLECTS, hueOf, type ColorName, type Rgb } from '../colors'
 import { quantity } from '../document'
-import type { Hit } from '../geometry'
+import type { Hit, Solid } from '../geometry'
 import { clamp, cos, sin } from '../maths'
 import { Beam } from './beam'
 import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, Surroundings, TaughtColor } from './device'
@@ -53,6 +53,7 @@ class ColorSensor implements DeviceModel {
   private readonly aim: Beam
   private readonly hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 1, solid: null }
   private readonly gains: Rgb
+  private readonly near: Solid[] = []
   private readonly offsets: Float64Array
   private readonly names: readonly NamedPlace[]
 
@@ -77,6 +78,7 @@ class ColorSensor implements DeviceModel {
     let g = 0
     let b = 0
     let nearest = p.reach
+    this.findNear(around, p.reach + p.spot)
     const rays = this.offsets.length / 2
     for (let i = 0; i < this.offsets.length; i += 2) {
       const l = this.offsets[i]!
@@ -99,11 +101,24 @@ class ColorSensor implements DeviceModel {
     a.write(this.beam, nearest, nearest < p.reach)
   }
 
+  /** Solids that the spot may fall on: most looks fall on the floor alone. */
+  private findNear(around: Surroundings, reach: number): void {
+    const { aim: a, near } = this
+    near.length = 0
+    for (const solid of around.solids) {
+      const x = solid.px - a.ox
+      const y = solid.py - a.oy
+      const z = solid.pz - a.oz
+      const within = reach + solid.bound
+      if (x * x + y * y + z * z <= within * within) near.push(solid)
+    }
+  }
+
   private meet(around: Surroundings, x: number, y: number, z: number, reach: number): { distance: number, paint: Rgb } | null {
     const { aim: a, hit } = this
     let distance = reach
     let paint: Rgb | null = null
-    if (around.scene.cast(x, y, z, a.fx, a.fy, a.fz, distance, hit, around.solids)) {
+    if (this.near.length > 0 && around.scene.cast(x, y, z, a.fx, a.fy, a.fz, distance, hit, this.near)) {
       distance = hit.distance
       paint = hit.solid!.surface.paint
     }

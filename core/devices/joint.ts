@@ -20,12 +20,14 @@ const WEAR: ByRealism<{ readonly offset: number, readonly play: number }> = {
 }
 /** A motor brings its own rotor to full speed within this time, seconds: gives the rotor's inertia. */
 const SPIN_UP = 0.08
+/** Unloaded and unregulated it would turn this many times its full speed. */
+const FREE_SPEED = 1.8
 /** Damping of the position loop, as a share of critical: a little overshoot, as hobby servos have. */
 const DAMPING = 0.7
 /** The loop's integral gain, as a share of its proportional one per second. */
 const INTEGRAL = 2
-/** Reached: within this share of the range, and slower than this share of full speed. */
-const NEAR = 0.008
+/** Reached: within this much (radians, metres), and slower than this share of full speed. */
+const NEAR = { turning: 0.7 * DEG, sliding: 0.0007 }
 const SLOW = 0.04
 /** Homing creeps at this share of full speed and ends when the end stop has held it this long, seconds. */
 const HOMING_SPEED = 0.35
@@ -137,6 +139,7 @@ class Joint implements DeviceModel {
   private readonly p: Parameters
   private readonly play: number
   private readonly rotor: number
+  private readonly near: number
 
   constructor(private readonly setting: DeviceSetting<Parameters>) {
     const p = setting.parameters
@@ -151,6 +154,7 @@ class Joint implements DeviceModel {
     state.ramp = start
     state.lastTarget = start
     this.play = wear.play * range
+    this.near = p.force === undefined ? NEAR.turning : NEAR.sliding
     this.rotor = strengthOf(p) * SPIN_UP / p.speed
   }
 
@@ -194,7 +198,9 @@ class Joint implements DeviceModel {
     const strength = strengthOf(p)
     s.sum = clamp(s.sum + gain * INTEGRAL * error * dt, -strength, strength)
     const wanted = gain * error + s.sum - damping * s.speed
-    const drive = clamp(wanted, -strength, strength)
+    // The motor's torque falls with its speed (the straight line of a direct-current motor).
+    const fall = strength * s.speed / (FREE_SPEED * p.speed)
+    const drive = clamp(wanted, -strength - fall, strength - fall)
     const before = s.speed
     s.speed = clamp(s.speed + (drive + gravity) * dt / inertia, -1.5 * p.speed, 1.5 * p.speed)
     let next = s.at + s.speed * dt
@@ -205,7 +211,7 @@ class Joint implements DeviceModel {
     const pushes = Math.abs(wanted) >= 0.95 * strength || s.homing === 1
     const stands = Math.abs(s.speed) < SLOW * p.speed
     s.stalledFor = pushes && stands ? s.stalledFor + dt : 0
-    const away = Math.abs(target - s.at) > NEAR * range || Math.abs(s.ramp - target) > 1e-9
+    const away = Math.abs(target - s.at) > this.near || Math.abs(s.ramp - target) > 1e-9
     s.moving = s.homing === 1 || away || !stands ? 1 : 0
   }
 

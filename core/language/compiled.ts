@@ -63,6 +63,8 @@ export interface Motion {
   readonly at: number
   /** Indices of the actuators that it moves, among the robot's. */
   readonly actuators: readonly number[]
+  /** Whether any lane may speak to one of them. */
+  readonly shared: boolean
   readonly step: number
 }
 

@@ -416,7 +416,7 @@ class Compiler {
     const actuators = this.program.facts.actuators.flatMap((a, i) => moved.includes(a.name) ? [i] : [])
     const motion = this.motions.length
     const at = this.cellsOf(plan.cells, 0)
-    this.motions.push({ plan, at, actuators, step: number })
+    this.motions.push({ plan, at, actuators, shared: actuators.some(i => this.program.facts.actuators[i]!.shared), step: number })
     const until = step.until === null ? null : this.expressions.condition(step.until, names)
     const lasting = step.lasting === null ? null : this.expressions.number(step.lasting, names)
     const limit = step.atMost === null ? null : this.expressions.number(step.atMost, names)

@@ -47,7 +47,15 @@ export class Movement {
   }
 
   snapshot(): unknown { return this.fed }
-  restore(state: unknown): void { this.fed = state as number }
+
+  /** Back to a state; visitors stand where they were at that time. */
+  restore(state: unknown, time: number): void {
+    this.fed = state as number
+    this.arena.visitors.forEach((visitor, i) => {
+      const { x, y } = visitorAt(visitor, time)
+      this.world.visitors[i]!.solid.place({ x, y, z: visitor.height / 2 }, UPRIGHT)
+    })
+  }
 }
 
 const UPRIGHT = { x: 0, y: 0, z: 0, w: 1 }

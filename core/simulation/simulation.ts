@@ -484,11 +484,11 @@ export class Simulation {
     this.drive?.restore(state.drive)
     this.limbs.restore(state.limbs)
     this.sound.restore(state.sound)
-    this.movement.restore(state.movement)
     this.shown.splice(0, this.shown.length, ...this.vm?.texts ?? [])
     state.goals.forEach((g, i) => Object.assign(this.goals[i]!, g, { memo: [...g.memo] }))
     this.tape.rewind(state.tape)
     this.tick = state.tick
+    this.movement.restore(state.movement, this.time)
     this.path = state.path
     this.fell = state.fell
     this.clipped = state.clipped

@@ -10,7 +10,7 @@ const NEAR = 0.004
 /** Corners of a round thing. */
 const ROUND = 20
 /** What is beyond the arena: a pale room, and water or ground to the horizon. */
-const ROOM: Rgb = [0.62, 0.66, 0.68]
+const ROOM: Rgb = [0.44, 0.46, 0.47]
 const BEYOND: Readonly<Record<Arena['surround'], Rgb>> = { water: [0.12, 0.2, 0.24], ground: [0.3, 0.29, 0.27] }
 /** The sun of the harbour: how much a face has of it, over what comes from everywhere. */
 const SUN = { x: -0.36, y: -0.54, z: 0.76 }

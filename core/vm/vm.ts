@@ -94,7 +94,8 @@ export class Vm implements Machine {
   /** Readings that `reset` can set to zero. */
   private readonly resettable: Int32Array
   private readonly stalledTicks: Float64Array
-  private readonly stalledReading: Int32Array
+  /** Actuators that can stall, each followed by the reading that says so. */
+  private readonly stalling: Int32Array
   /** Channels that hold for a tick only: what nothing moves, brakes. */
   private readonly passing: Int32Array
   /** The lane that spoke to each shared actuator, and in which tick: within a tick the higher lane's word stands. */
@@ -129,11 +130,11 @@ export class Vm implements Machine {
     this.cells = Float64Array.from(program.initial)
     this.dt = facts.tick
     this.stalledTicks = new Float64Array(facts.actuators.length)
-    this.stalledReading = Int32Array.from(facts.actuators, a => {
+    this.stalling = Int32Array.from(facts.actuators.flatMap((a, i) => {
       const device = facts.devices.find(d => d.name === a.name)
       const at = device?.readings.findIndex(r => r.name === 'stalled') ?? -1
-      return device === undefined || at === -1 ? -1 : device.first + at
-    })
+      return device === undefined || at === -1 ? [] : [i, device.first + at]
+    }))
     this.heardNow = new Uint8Array(program.signals.length)
     this.sentNow = new Uint8Array(program.signals.length)
     this.rulesOf = program.lanes.map(lane => lane.modes.map(mode => [...lane.above, ...mode.rules]))
@@ -166,9 +167,9 @@ export class Vm implements Machine {
       this.heardNow = this.sentNow
       this.sentNow = heard.fill(0)
     }
-    for (let a = 0; a < this.stalledReading.length; a++) {
-      const at = this.stalledReading[a]!
-      this.stalledTicks[a] = at !== -1 && raw[at]! > 0 ? this.stalledTicks[a]! + 1 : 0
+    for (let i = 0; i < this.stalling.length; i += 2) {
+      const a = this.stalling[i]!
+      this.stalledTicks[a] = raw[this.stalling[i + 1]!]! > 0 ? this.stalledTicks[a]! + 1 : 0
     }
     this.brake()
     for (let i = 0; i < this.lanes.length; i++) {
@@ -439,9 +440,9 @@ export class Vm implements Machine {
     for (let a = 0; a < l.motions.length; a++) {
       const motion = l.motions[a]!
       if (motion === -1) continue
-      const { plan, at, step, actuators } = this.program.motions[motion]!
+      const { plan, at, step, actuators, shared } = this.program.motions[motion]!
       // One that moves several actuators is applied once, by the first.
-      if (actuators[0] !== a || !this.claim(actuators)) continue
+      if (actuators[0] !== a || (shared && !this.claim(actuators))) continue
       plan.apply(this, at)
       if (this.failure !== null) {
         this.failure = { ...this.failure as { message: string, step: number }, step }
@@ -517,8 +518,8 @@ export class Vm implements Machine {
   }
 
   applySetting(motion: number): void {
-    const { actuators, plan, at } = this.program.motions[motion]!
-    if (this.claim(actuators)) plan.apply(this, at)
+    const { actuators, plan, at, shared } = this.program.motions[motion]!
+    if (!shared || this.claim(actuators)) plan.apply(this, at)
   }
 
   blocked(motion: number): boolean {

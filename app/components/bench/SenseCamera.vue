@@ -34,7 +34,7 @@ const seen = computed(() => {
   }
   const targets = [...new Set(props.device.readings.map(r => r.of).filter(of => of !== null))]
   return targets.filter(of => at('sees', of) === 1).map(of => ({
-    of, bearing: `${(at('bearing', of) * 180 / Math.PI).toFixed(0)}°`, size: `${(at('size', of) * 100).toFixed(1)} %`,
+    of, bearing: `${Math.round(at('bearing', of) * 180 / Math.PI) || 0}°`, size: `${(at('size', of) * 100).toFixed(1)} %`,
   }))
 })
 </script>

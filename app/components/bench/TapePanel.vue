@@ -154,7 +154,7 @@ function drawBand(ctx: CanvasRenderingContext2D, lane: number, top: number, x: (
   }
 }
 
-const EVENT_SIGNS: Readonly<Record<string, string>> = { contact: '✳', fall: '↓', note: '“', finish: '■', blocked: '⊣', error: '✕', goal: '◎', signal: '→', poke: '☟', clipped: '⤒' }
+const EVENT_SIGNS: Readonly<Record<string, string>> = { contact: '✳', fall: '↓', note: '“', finish: '■', blocked: '⊣', error: '✕', goal: '◎', signal: '→', poke: '☟', clipped: '⤒', show: '▤', fed: '↦' }
 function drawEvents(ctx: CanvasRenderingContext2D, top: number, x: (tick: number) => number, width: number): void {
   const { tape } = bench
   let free = -Infinity

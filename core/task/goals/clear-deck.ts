@@ -12,7 +12,7 @@ const OVERBOARD = -0.03
 export const clearDeck: GoalKind<Parameters> = {
   goal: 'clear-deck',
   schema: schema as unknown as GoalKind<Parameters>['schema'],
-  sentence: p => `all ${p.kind} off the deck`,
+  sentence: p => `every ${p.kind} off the deck`,
   about: p => [p.kind],
   begin: openGoal,
   update(p, state, world) {

@@ -16,7 +16,7 @@ interface Parameters { kind: string, area: string, count?: number, hold: number 
 export const inArea: GoalKind<Parameters> = {
   goal: 'in-area',
   schema: schema as unknown as GoalKind<Parameters>['schema'],
-  sentence: p => `${p.count === undefined ? 'all' : String(p.count)} ${p.kind} in ${p.area}`,
+  sentence: p => `${p.count === undefined ? 'every' : String(p.count)} ${p.kind} in ${p.area}`,
   about: p => [p.kind],
   places: p => [p.area],
   begin: () => ({ ...openGoal(), memo: [-1] }),

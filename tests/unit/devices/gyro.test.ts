@@ -3,7 +3,8 @@ import { multiply, yawQuaternion, type Quaternion } from '../../../core/geometry
 import type { RealismName, Surroundings } from '../../../core/devices'
 import { DEG, bodyAt, make as makeDevice, surroundings } from './around'
 
-const around = (rotation: Quaternion, time: number, press = 0): Surroundings => surroundings({ body: bodyAt(0, 0, 0, rotation), time, press })
+const base = surroundings()
+const around = (rotation: Quaternion, time: number, press = 0): Surroundings => ({ ...base, body: bodyAt(0, 0, 0, rotation), time, pressOn: () => press })
 const make = (realism: RealismName, seed = 1, limit = 440 * DEG) => makeDevice('gyro', { settings: { limit: `${limit / DEG} deg/s` }, realism, seed })
 
 /** Turns right at a rate for a while, looking every 20 ms; what it reads at the end. */

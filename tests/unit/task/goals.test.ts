@@ -72,6 +72,6 @@ describe('the other goals', () => {
   })
   test('each says itself as a sentence', () => {
     expect(kind('at-distance').sentence({ of: 'fender', distance: 0.12, within: 0.02, hold: 1 })).toBe('stands 12 cm from fender, within 2 cm, for 1 s')
-    expect(kind('clear-deck').sentence({ kind: 'driftwood' })).toBe('all driftwood off the deck')
+    expect(kind('clear-deck').sentence({ kind: 'driftwood' })).toBe('every driftwood off the deck')
   })
 })
