@@ -19,10 +19,13 @@ export const useProjectStore = defineStore('project', () => {
   const trouble = ref<string | null>(null)
   const missing = ref(false)
   let savedProgram = ''
+  let savedRobot: unknown = null
   let timer: ReturnType<typeof setTimeout> | null = null
   let saving: Promise<void> | null = null
 
   async function open(id: string): Promise<boolean> {
+    // What another view changed is saved before it is read anew.
+    if (data.value !== null) await save()
     const answer = await api.project(id)
     missing.value = !answer.ok
     if (!answer.ok) { trouble.value = answer.message; return false }
@@ -34,6 +37,7 @@ export const useProjectStore = defineStore('project', () => {
     data.value = project
     program.value = project.program
     savedProgram = project.program
+    savedRobot = project.robot
     revision.value = project.revision
     state.value = 'saved'
     trouble.value = null
@@ -44,9 +48,20 @@ export const useProjectStore = defineStore('project', () => {
     if (text === program.value) return
     program.value = text
     if (state.value === 'conflict') return
-    state.value = text === savedProgram ? 'saved' : 'unsaved'
+    state.value = clean() ? 'saved' : 'unsaved'
     schedule(REST)
   }
+
+  /** Takes another robot, one that can exist; it is saved by itself. */
+  function editRobot(robot: unknown): void {
+    if (data.value === null) return
+    data.value = { ...data.value, robot }
+    if (state.value === 'conflict') return
+    state.value = 'unsaved'
+    schedule(REST)
+  }
+
+  const clean = (): boolean => program.value === savedProgram && data.value?.robot === savedRobot
 
   function schedule(wait: number): void {
     if (timer !== null) clearTimeout(timer)
@@ -55,19 +70,21 @@ export const useProjectStore = defineStore('project', () => {
 
   /** Saves now; when a save is under way, once more after it. */
   async function save(): Promise<void> {
-    if (saving !== null) { await saving; return program.value === savedProgram ? undefined : save() }
+    if (saving !== null) { await saving; return clean() ? undefined : save() }
     const project = data.value
-    if (project === null || program.value === savedProgram || state.value === 'conflict') return
+    if (project === null || clean() || state.value === 'conflict') return
     const text = program.value
+    const { robot } = project
     state.value = 'saving'
     saving = (async () => {
-      const answer = await api.save(project.id, revision.value, text)
+      const answer = await api.save(project.id, revision.value, text, robot === savedRobot ? undefined : robot)
       if (answer.ok) {
         savedProgram = text
+        savedRobot = robot
         revision.value = answer.value.revision
         trouble.value = null
-        state.value = program.value === text ? 'saved' : 'unsaved'
-        if (program.value !== text) schedule(REST)
+        state.value = clean() ? 'saved' : 'unsaved'
+        if (!clean()) schedule(REST)
       } else if (answer.status === 409) {
         state.value = 'conflict'
         trouble.value = 'changed elsewhere'
@@ -87,8 +104,8 @@ export const useProjectStore = defineStore('project', () => {
     if (project === null) return
     const theirs = await api.project(project.id)
     if (!theirs.ok) { trouble.value = theirs.message; return }
-    const mine = await api.save(project.id, theirs.value.revision, program.value)
-    const again = mine.ok ? await api.save(project.id, mine.value.revision, theirs.value.program) : mine
+    const mine = await api.save(project.id, theirs.value.revision, program.value, project.robot)
+    const again = mine.ok ? await api.save(project.id, mine.value.revision, theirs.value.program, theirs.value.robot) : mine
     if (!again.ok) { trouble.value = again.message; return }
     take({ ...theirs.value, revision: again.value.revision })
   }
@@ -101,6 +118,7 @@ export const useProjectStore = defineStore('project', () => {
     if (!theirs.ok) { trouble.value = theirs.message; return }
     revision.value = theirs.value.revision
     savedProgram = theirs.value.program
+    savedRobot = theirs.value.robot
     state.value = 'unsaved'
     await save()
   }
@@ -125,6 +143,6 @@ export const useProjectStore = defineStore('project', () => {
   return {
     data, program, revision, state, trouble, missing,
     unsaved: computed(() => state.value !== 'saved'),
-    open, edit, save, takeTheirs, keepMine, rename, markRan,
+    open, edit, editRobot, save, takeTheirs, keepMine, rename, markRan,
   }
 })

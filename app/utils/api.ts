@@ -40,7 +40,7 @@ export const api = {
   rename: (id: string, title: string) => call<{ title: string }>('PATCH', `/api/projects/${id}`, { title }),
   remove: (id: string) => call<unknown>('DELETE', `/api/projects/${id}`),
   restore: (id: string) => call<unknown>('POST', `/api/projects/${id}/restore`, {}),
-  save: (id: string, base: number, program: string) =>
-    call<{ revision: number, changedAt: string }>('POST', `/api/projects/${id}/revisions`, { base, program }),
+  save: (id: string, base: number, program: string, robot?: unknown) =>
+    call<{ revision: number, changedAt: string }>('POST', `/api/projects/${id}/revisions`, robot === undefined ? { base, program } : { base, program, robot }),
   ran: (id: string, revision: number) => call<unknown>('POST', `/api/projects/${id}/ran`, { revision }),
 }

@@ -23,6 +23,7 @@ export function quantity(kind: KindName, limits: { readonly min?: number, readon
       const read = readQuantity(original, kindOf(kind))
       return read.ok ? read.value : Number.NaN
     })
+    .meta({ quantity: kind, ...limits })
     .test({
       name: 'quantity',
       skipAbsent: true,

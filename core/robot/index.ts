@@ -1,3 +1,8 @@
 export { readRobot, ROBOT_VERSION, type Robot, type RobotDevice, type RobotDocument } from './robot'
 export { channelCount, factsOf, stepRobotOf, type ActuatorFacts, type DeviceFacts, type RobotFacts } from './facts'
 export { axisOf, framesOf, mountRotation, placeFrames, rideOn, within, type FrameSpec } from './frames'
+export { lookBudget, type LookLine } from './budget'
+export { partsOf, seatOf, type RobotPart } from './parts'
+export { readWav } from './wav'
+export { selfViews, type SelfView } from './self-view'
+export { toUrdf } from './urdf'

@@ -1,10 +1,9 @@
 import { turned, type Arena, type Layout, type PieceShape, type PlacedPiece } from '../arena'
 import { REFLECTS } from '../colors'
 import { Scene, Solid, yawQuaternion, type Pose, type SolidShape, type Surface } from '../geometry'
-import type { Mount } from '../devices'
 import { atan2 } from '../maths'
 import { World, type BodyId, type ColliderPart } from '../physics'
-import { framesOf, mountRotation, placeFrames, within, type Robot } from '../robot'
+import { framesOf, partsOf, placeFrames, within, type Robot } from '../robot'
 
 /** A piece in a running world. */
 export interface WorldPiece {
@@ -20,10 +19,10 @@ export interface WorldPiece {
 /** Something that moves by a plan of its own: a visitor, or a belt's band. */
 export interface WorldMover { readonly name: string, readonly kind: string, readonly solid: Solid, readonly body: BodyId }
 
-/** One solid part of the robot: which of its frames it rides on (-1 is the chassis), and where in it. */
-export interface RobotPart extends ColliderPart {
+/** A solid part of the robot as physics and sensors meet it. */
+export interface WorldPart extends ColliderPart {
   readonly frame: number
-  /** Its pose in its frame, in which `pose` of the collider has been put. */
+  /** Its pose in its frame; `pose` is in the chassis' frame. */
   readonly local: Pose
   /** The device that it is of; null for chassis and wheels. */
   readonly device: string | null
@@ -39,7 +38,7 @@ export interface BuiltWorld {
   readonly belts: readonly WorldMover[]
   readonly robot: BodyId
   readonly robotPose: Pose
-  readonly parts: readonly RobotPart[]
+  readonly parts: readonly WorldPart[]
 }
 
 /** Names of contacts that are the ground itself. */
@@ -56,9 +55,6 @@ const DECK_THICKNESS = 0.3
 const BED = -1.2
 /** Where a feeder keeps what it has not put out yet. */
 const STORE = -30
-const HULL_FRICTION = 0.3
-/** Wheel bodies are this share of the wheel: they meet what stands in the way, never the floor. */
-const WHEEL_BODY = 0.86
 const WALL_FRICTION = 0.6
 const BELT_FRICTION = 1.1
 
@@ -122,7 +118,7 @@ export function buildWorld(arena: Arena, layout: Layout, robot: Robot, dt: numbe
   })
   const { x, y, heading } = layout.start
   const robotPose: Pose = { position: { x, y, z: robot.height }, rotation: yawQuaternion(-heading) }
-  const parts = robotParts(robot)
+  const parts = worldParts(robot)
   for (const part of parts) if (part.solid !== null) scene.solids.push(part.solid)
   const body = physics.addBody('robot', parts, robotPose, robot.mass, robot.inertia, robot.drive === null)
   return { physics, scene, pieces, visitors, belts, robot: body, robotPose, parts }
@@ -156,43 +152,17 @@ function buildCrate(crate: Arena['crates'][number], fixed: (id: string, shape: S
   panel(4, 0, (wall - wide) / 2, height / 2, long / 2 - wall, wall / 2, height / 2)
 }
 
-/** Chassis, wheels, and the parts of devices, each with the frame that it rides on. */
-function robotParts(robot: Robot): readonly RobotPart[] {
-  const { chassis, drive } = robot
+/** The robot's parts, each with its collider and its solid. */
+function worldParts(robot: Robot): readonly WorldPart[] {
   const frames = framesOf(robot)
   const poses = placeFrames(frames, [])
-  const parts: RobotPart[] = []
-  const add = (shape: SolidShape, frame: number, local: Pose, friction: number, tell: string | null, pad: boolean, device: string | null, seen: string | null): void => {
+  return partsOf(robot, frames).map((part): WorldPart => {
+    const { shape, frame, local, friction, device, pad } = part
     const pose = frame === -1 ? local : within(poses[frame]!, local)
+    const seen = part.what === 'wheel' || pad ? null : device ?? 'chassis'
+    // Claws and magnets are meant to touch: nobody counts it.
+    const tell = pad ? device : device === null || part.link ? HULL : null
     const solid = seen === null ? null : new Solid(`robot:${seen}`, shape, { ...surfaceOf(friction, 'smooth', 'white'), part: seen }, pose.position, pose.rotation)
-    parts.push({ shape, pose, friction, tell, pad, frame, local, device, solid })
-  }
-  const body: SolidShape = { shape: 'box', hx: chassis.length / 2, hy: chassis.width / 2, hz: chassis.height / 2 }
-  add(body, -1, { position: { x: 0, y: 0, z: 0 }, rotation: UPRIGHT }, HULL_FRICTION, HULL, false, null, 'chassis')
-  if (drive !== null) {
-    // A wheel's axle lies across: turned a quarter about the forward axis.
-    const across = { x: Math.SQRT1_2, y: 0, z: 0, w: Math.SQRT1_2 }
-    for (const side of [1, -1]) {
-      add({ shape: 'cylinder', radius: drive.radius * WHEEL_BODY, hz: drive.wheelWidth / 2 }, -1,
-        { position: { x: drive.forward, y: side * drive.track / 2, z: drive.radius - drive.height }, rotation: across }, HULL_FRICTION, HULL, false, null, null)
-    }
-  }
-  for (const device of robot.devices) {
-    const seat = seatOf(device.mount)
-    const carrier = frames.findIndex(f => f.name === device.on)
-    const own = frames.findIndex(f => f.name === device.name)
-    for (const part of device.kind.parts?.(device.parameters) ?? []) {
-      const local = part.onLink ? part.pose : within(seat, part.pose)
-      // Claws and magnets are meant to touch: nobody counts it.
-      const tell = part.pad ? device.name : part.onLink ? HULL : null
-      add(part.shape, part.onLink ? own : carrier, local, part.friction, tell, part.pad, device.name, part.pad ? null : device.name)
-    }
-  }
-  return parts
+    return { shape, pose, friction, tell, pad, frame, local, device, solid }
+  })
 }
-
-/** The pose of a device in its carrier's frame. */
-export function seatOf(mount: Mount): Pose {
-  return { position: { x: mount.forward, y: mount.left, z: mount.up }, rotation: mountRotation(mount) }
-}
-

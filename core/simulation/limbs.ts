@@ -1,8 +1,8 @@
 import type { LooseThing, Work } from '../devices'
 import { multiply, rotate, type BodyState, type Pose, type Quaternion, type Vector } from '../geometry'
 import type { BodyId, World } from '../physics'
-import { axisOf, framesOf, mountRotation, placeFrames, rideOn, within, type FrameSpec, type Robot, type RobotDevice } from '../robot'
-import { seatOf, type RobotPart, type WorldPiece } from './build'
+import { axisOf, framesOf, mountRotation, placeFrames, rideOn, seatOf, within, type FrameSpec, type Robot, type RobotDevice } from '../robot'
+import type { WorldPart, WorldPiece } from './build'
 
 const GRAVITY = 9.81
 /** A thing that is held follows its place by this share of the way in one step. */
@@ -55,7 +55,7 @@ export class Limbs {
   /** Parts that can move against the chassis: those on links, and jaws. */
   private readonly moving: readonly number[]
 
-  constructor(private readonly robot: Robot, private readonly physics: World, private readonly id: BodyId, private readonly body: BodyState, private readonly parts: readonly RobotPart[], pieces: readonly WorldPiece[]) {
+  constructor(private readonly robot: Robot, private readonly physics: World, private readonly id: BodyId, private readonly body: BodyState, private readonly parts: readonly WorldPart[], pieces: readonly WorldPiece[]) {
     this.frames = framesOf(robot)
     this.values = Float64Array.from(this.frames, f => f.link.start)
     this.speeds = new Float64Array(this.frames.length)
@@ -361,7 +361,7 @@ export class Limbs {
 }
 
 /** Indices of the parts that can move against the chassis. */
-export function movingParts(parts: readonly Pick<RobotPart, 'frame' | 'device' | 'pad' | 'solid'>[]): readonly number[] {
+export function movingParts(parts: readonly Pick<WorldPart, 'frame' | 'device' | 'pad' | 'solid'>[]): readonly number[] {
   return parts.flatMap((p, i) => p.frame !== -1 || (p.device !== null && !p.pad) ? [i] : [])
 }
 

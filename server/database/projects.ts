@@ -26,6 +26,14 @@ export type Saved =
   | { readonly saved: true, readonly revision: number, readonly changedAt: string }
   | { readonly saved: false, readonly current: number }
 
+/** Keeps a document once, whoever uses it; its id. */
+async function keep(trx: Transaction<Database>, value: unknown): Promise<string> {
+  const body = JSON.stringify(value)
+  const key = createHash('sha256').update(body).digest('hex')
+  await trx.insertInto('documents').values({ id: key, body }).onConflict(c => c.doNothing()).execute()
+  return key
+}
+
 /** Projects and their revisions. Nothing is overwritten: every save adds a revision. */
 export class ProjectRepository {
   constructor(private readonly db: Kysely<Database>, private readonly now: () => Date) {}
@@ -66,35 +74,31 @@ export class ProjectRepository {
     const id = randomUUID()
     const at = this.now().toISOString()
     await this.db.transaction().execute(async trx => {
-      const keep = async (value: unknown): Promise<string> => {
-        const body = JSON.stringify(value)
-        const key = createHash('sha256').update(body).digest('hex')
-        await trx.insertInto('documents').values({ id: key, body }).onConflict(c => c.doNothing()).execute()
-        return key
-      }
       await trx.insertInto('projects').values({ id, title, created_at: at, changed_at: at, deleted_at: null, ran_revision: null }).execute()
       await trx.insertInto('revisions').values({
         project_id: id, number: 1, program, created_at: at,
-        robot: await keep(documents.robot), arena: await keep(documents.arena),
-        task: documents.task === null || documents.task === undefined ? null : await keep(documents.task),
+        robot: await keep(trx, documents.robot), arena: await keep(trx, documents.arena),
+        task: documents.task === null || documents.task === undefined ? null : await keep(trx, documents.task),
       }).execute()
     })
     return id
   }
 
   /**
-   * Saves a program as a new revision on top of `base`. Refused, with the current number,
+   * Saves a program, and a robot when one is given, as a new revision on top of `base`. Refused, with the current number,
    * when somebody else saved in between. null when there is no such project.
    */
-  async save(id: string, base: number, program: string): Promise<Saved | null> {
+  async save(id: string, base: number, change: { readonly program: string, readonly robot?: unknown }): Promise<Saved | null> {
+    const { program } = change
     const at = this.now().toISOString()
     return this.db.transaction().execute(async (trx): Promise<Saved | null> => {
       const last = await this.latest(trx, id)
       if (last === undefined || last.deleted_at !== null) return null
       if (last.number !== base) return { saved: false, current: last.number }
-      if (last.program === program) return { saved: true, revision: last.number, changedAt: last.changed_at }
+      const robot = change.robot === undefined ? last.robot : await keep(trx, change.robot)
+      if (last.program === program && last.robot === robot) return { saved: true, revision: last.number, changedAt: last.changed_at }
       await trx.insertInto('revisions').values({
-        project_id: id, number: base + 1, program, robot: last.robot, arena: last.arena, task: last.task, created_at: at,
+        project_id: id, number: base + 1, program, robot, arena: last.arena, task: last.task, created_at: at,
       }).execute()
       await trx.updateTable('projects').set({ changed_at: at }).where('id', '=', id).execute()
       return { saved: true, revision: base + 1, changedAt: at }

@@ -42,6 +42,7 @@ defineExpose({ nextRealism })
       class="title" aria-label="Title of the project" :value="project.data?.title ?? ''" maxlength="80"
       @change="project.rename(($event.target as HTMLInputElement).value)"
     >
+    <ViewTabs v-if="project.data !== null" :project="project.data.id" view="bench" />
     <span class="save" :class="project.state" role="status">{{ saving }}</span>
     <span class="gap" />
     <button type="button" class="quiet" :title="`Realism: ${bench.realism}. Press for the next`" @click="nextRealism">{{ bench.realism }}<span class="key">R</span></button>

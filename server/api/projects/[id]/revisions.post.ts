@@ -1,18 +1,23 @@
 import { createError } from 'h3'
-import { object, type Schema } from 'yup'
+import { mixed, object, type Schema } from 'yup'
 import { plainNumber, text } from '../../../../core/document'
+import { readRobot } from '../../../../core/robot'
 import { idOf, notFound, readBodyOf } from '../../../utils/request'
 import { useStore } from '../../../utils/store'
 
 const schema = object({
   base: plainNumber().integer().min(1).required(),
   program: text().max(400_000).defined(),
-}).noUnknown() as Schema<{ base: number, program: string }>
+  // Read by the robot's own schema below.
+  robot: mixed(),
+}).noUnknown() as Schema<{ base: number, program: string, robot?: unknown }>
 
-/** Saves a program on top of a revision; 409 with the current number when another save came first. */
+/** Saves a program, and a robot when one is given, on top of a revision; 409 with the current number when another save came first. */
 export default defineEventHandler(async (event) => {
-  const { base, program } = await readBodyOf(event, schema)
-  const saved = await (await useStore()).projects.save(idOf(event), base, program)
+  const { base, program, robot } = await readBodyOf(event, schema)
+  const read = robot === undefined ? null : readRobot(robot)
+  if (read !== null && !read.ok) throw createError({ statusCode: 400, statusMessage: 'the robot cannot exist', data: { problems: read.problems } })
+  const saved = await (await useStore()).projects.save(idOf(event), base, robot === undefined ? { program } : { program, robot })
   if (saved === null) throw notFound()
   if (!saved.saved) throw createError({ statusCode: 409, statusMessage: 'another save came first', data: { current: saved.current } })
   return saved

@@ -1,0 +1,17 @@
+<script setup lang="ts">
+/** The views of one project. */
+defineProps<{ project: string, view: 'bench' | 'robot' }>()
+</script>
+
+<template>
+  <nav class="tabs" aria-label="Views of the project">
+    <NuxtLink :to="`/projects/${project}`" :aria-current="view === 'bench' ? 'page' : undefined">Bench</NuxtLink>
+    <NuxtLink :to="`/projects/${project}/robot`" :aria-current="view === 'robot' ? 'page' : undefined">Robot</NuxtLink>
+  </nav>
+</template>
+
+<style scoped>
+.tabs { display: flex; gap: 2px; }
+.tabs a { color: inherit; text-decoration: none; padding: 5px 10px; border-radius: 5px; font-weight: 600; opacity: 0.85; }
+.tabs a[aria-current=page] { background: var(--bar-field); opacity: 1; }
+</style>

@@ -1,0 +1,86 @@
+import { Beam } from '../devices'
+import { PLAIN_SURFACE, Solid, rotationMatrix, type BodyState, type Hit, type Pose } from '../geometry'
+import { cos, sin } from '../maths'
+import { framesOf, placeFrames, within } from './frames'
+import { partsOf } from './parts'
+import type { Robot } from './robot'
+
+/** A sensor that sees its own robot: which part, how near, and with which joint where (null: always). */
+export interface SelfView { readonly device: string, readonly part: string, readonly distance: number, readonly joint: { readonly name: string, readonly at: number } | null }
+
+/** Places of each joint that are tried, from one end of its range to the other. */
+const PLACES = 9
+/** Rays about the middle of a cone. */
+const RING = 12
+
+/**
+ * Ranging sensors and gates that see a part of their own robot, each with the nearest such part. Every
+ * joint is tried over its range with the others where they begin.
+ */
+export function selfViews(robot: Robot): readonly SelfView[] {
+  const frames = framesOf(robot)
+  const parts = partsOf(robot, frames).filter(p => p.what !== 'wheel' && !p.pad)
+  const start = frames.map(f => f.link.start)
+  const poses = [{ joint: null as SelfView['joint'], values: start }, ...frames.flatMap((f, i) => {
+    const { from, to } = robot.devices.find(d => d.name === f.name)!.parameters as { from: number, to: number }
+    return Array.from({ length: PLACES }, (_, k) => {
+      const at = from + (to - from) * k / (PLACES - 1)
+      return { joint: { name: f.name, at }, values: start.map((v, n) => n === i ? at : v) }
+    })
+  })]
+  const found: SelfView[] = []
+  for (const device of robot.devices) {
+    const reach = reachOf(device.parameters)
+    if (reach === null) continue
+    let nearest: SelfView | null = null
+    for (const { joint, values } of poses) {
+      const placed = placeFrames(frames, values)
+      const carrier = stateOf(device.on === null ? ORIGIN : placed[frames.findIndex(f => f.name === device.on)]!)
+      const seen = lookAt(device.mount, carrier, reach, parts.filter(p => (p.device ?? 'chassis') !== (device.on ?? 'chassis') && p.device !== device.name)
+        .map(p => ({ name: p.device ?? 'chassis', pose: p.frame === -1 ? p.local : within(placed[p.frame]!, p.local), shape: p.shape })))
+      if (seen !== null && (nearest === null || seen.distance < nearest.distance)) nearest = { device: device.name, part: seen.part, distance: seen.distance, joint }
+      // What is seen as the robot begins is seen always, for all that the drawing tells.
+      if (seen !== null && joint === null) break
+    }
+    if (nearest !== null) found.push(nearest)
+  }
+  return found
+}
+
+const ORIGIN: Pose = { position: { x: 0, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 0, w: 1 } }
+
+function stateOf(pose: Pose): BodyState {
+  const matrix = new Float64Array(9)
+  rotationMatrix(pose.rotation, matrix)
+  return { pose, matrix, velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 } }
+}
+
+/** How far and how wide a ranging device looks; null for other devices. */
+function reachOf(parameters: object): { readonly range: number, readonly half: number } | null {
+  const p = parameters as { range?: number, cone?: number, span?: number }
+  if (typeof p.span === 'number') return { range: p.span, half: 0 }
+  return typeof p.range === 'number' && typeof p.cone === 'number' ? { range: p.range, half: p.cone / 2 } : null
+}
+
+function lookAt(mount: Robot['devices'][number]['mount'], carrier: BodyState, { range, half }: { range: number, half: number }, parts: readonly { name: string, pose: Pose, shape: Solid['shape'] }[]): { part: string, distance: number } | null {
+  const beam = new Beam(mount)
+  beam.place(carrier)
+  const hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 0, solid: null }
+  let best: { part: string, distance: number } | null = null
+  for (let i = 0; i <= 2 * RING; i++) {
+    // The middle, a ring at half the cone and one at its rim.
+    const angle = i === 0 ? 0 : i <= RING ? half / 2 : half
+    const around = 2 * Math.PI * i / RING
+    const u = cos(angle)
+    const v = sin(angle) * cos(around)
+    const w = sin(angle) * sin(around)
+    const dx = u * beam.fx + v * beam.lx + w * beam.ux
+    const dy = u * beam.fy + v * beam.ly + w * beam.uy
+    const dz = u * beam.fz + v * beam.lz + w * beam.uz
+    for (const part of parts) {
+      const solid = new Solid(part.name, part.shape, PLAIN_SURFACE, part.pose.position, part.pose.rotation)
+      if (solid.cast(beam.ox, beam.oy, beam.oz, dx, dy, dz, best?.distance ?? range, hit)) best = { part: part.name, distance: hit.distance }
+    }
+  }
+  return best
+}
