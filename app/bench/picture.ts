@@ -12,7 +12,11 @@ export interface Picture {
   /** Turns and lifts the eye, radians, where there is one. */
   turnEye(around: number, up: number): void
   dispose(): void
+  /** What stands at a place of the picture (page pixels): the robot or a loose piece, and where the place is (metres). null where the picture cannot say. */
+  pick(x: number, y: number): Pick | null
 }
+
+export interface Pick { readonly what: string | null, readonly x: number, readonly y: number }
 
 /** What a picture needs of a robot's body, metres. Places are forward, left and up from the floor. */
 export interface RobotLooks {

@@ -4,7 +4,7 @@ import type { RobotFacts } from '~~/core/robot'
 import type { TapeLayout } from '~~/core/tape'
 import { deviceColor } from './readings'
 import type { Opened } from '~/workers/protocol'
-import type { Picture, RobotLooks } from './picture'
+import type { Pick, Picture, RobotLooks } from './picture'
 import { shadowOf } from './shadow'
 
 /** Places of the trail that are drawn, and every how many ticks one is taken. */
@@ -25,6 +25,8 @@ export class Plan implements Picture {
   private layout: TapeLayout | null = null
   private facts: RobotFacts | null = null
   private looks: RobotLooks | null = null
+  /** The row drawn last. */
+  private row: Float64Array | null = null
   private parts: Opened['parts'] = []
   private fixed: PlacedPiece[] = []
   private loose: PlacedPiece[] = []
@@ -254,9 +256,21 @@ export class Plan implements Picture {
     ctx.restore()
   }
 
+  pick(px: number, py: number): Pick | null {
+    const { arena, layout, looks, row } = this
+    if (arena === null || layout === null || looks === null || row === null) return null
+    const x = (px - this.width / 2) / this.scale + arena.size[0] / 2
+    const y = (this.height / 2 - py) / this.scale + arena.size[1] / 2
+    const away = (at: number): number => Math.hypot(row[at]! - x, row[at + 1]! - y)
+    const piece = this.loose.findIndex((p, i) => away(layout.pieces + 7 * i) < (p.body.shape === 'box' ? Math.max(p.body.length, p.body.width) / 2 : p.body.diameter / 2) + 0.01)
+    if (piece !== -1) return { what: layout.pieceNames[piece]!, x, y }
+    return { what: away(layout.body) < Math.max(looks.length, looks.width) / 2 ? 'robot' : null, x, y }
+  }
+
   draw(row: Float64Array, tick: number, pathOf: (tick: number) => Float64Array | null): void {
     const { ctx, layout, facts, looks } = this
     if (layout === null || facts === null || looks === null) return
+    this.row = row
     if (!this.stillValid) this.drawStill()
     ctx.setTransform(1, 0, 0, 1, 0, 0)
     ctx.drawImage(this.still, 0, 0)

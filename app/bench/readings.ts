@@ -1,7 +1,13 @@
 import type { ReadingSpec } from '~~/core/devices'
 import type { DeviceFacts, RobotFacts } from '~~/core/robot'
-import { UNITS, unitsOfKind, type Unit } from '~~/core/units'
+import { KINDS, UNITS, sameKind, unitsOfKind, type Unit } from '~~/core/units'
+import { useKept } from '~/composables/useKept'
 import { DEVICE_COLORS } from '~/theme'
+
+/** The units in which people may see lengths, and speeds with them. */
+export const LENGTH_UNITS = ['cm', 'mm', 'in'] as const
+/** The one that this browser's owner prefers, everywhere. */
+export const lengthUnit = useKept<(typeof LENGTH_UNITS)[number]>('unit.length', 'cm')
 
 /** The place in the list of device colours that the wheels keep: a quiet grey. */
 const WHEEL_COLOR = 5
@@ -42,6 +48,8 @@ export function mainReading(device: DeviceFacts): ShownReading {
 /** The unit in which a reading is shown; undefined for truths and colours. */
 export function readingUnit(spec: ReadingSpec): Unit | undefined {
   if (spec.type.type !== 'quantity') return undefined
+  if (sameKind(spec.type.kind, KINDS.length)) return UNITS.find(u => u.name === lengthUnit.value)
+  if (sameKind(spec.type.kind, KINDS.speed)) return UNITS.find(u => u.name === `${lengthUnit.value}/s`)
   return spec.type.share ? UNITS.find(u => u.name === '%') : unitsOfKind(spec.type.kind)[0]
 }
 

@@ -1,7 +1,7 @@
 import type { SolidShape } from '~~/core/geometry'
 
 /** Corners around a cylinder's rim. */
-const ROUND = 16
+const ROUND = 28
 
 /**
  * The outline on the plan of a solid, seen straight from above: the convex hull of its corners

@@ -338,6 +338,9 @@ export class Stage implements Picture {
     this.applySize()
   }
 
+  /** Hands reach in from above only. */
+  pick(): null { return null }
+
   resize(width: number, height: number): void {
     if (width < 2 || height < 2) return
     this.width = width

@@ -10,6 +10,8 @@ import { TapeRecord } from '~/bench/tape-record'
 import type { CameraPicture, DialView, FromSimulation, Opened } from '~/workers/protocol'
 import { useProjectStore } from './project'
 
+/** How long one may have the robot in hand, seconds. */
+const BY_HAND = 3600
 export const SPEEDS = [0.25, 0.5, 1, 2, 4, 8, Infinity] as const
 
 /** What the bench shows: the run, the instant looked at, and what the checker says. */
@@ -27,6 +29,8 @@ export const useBenchStore = defineStore('bench', () => {
   /** Fingerprint of the tape of a run that is over. */
   const hash = ref<string | null>(null)
   const running = ref(false)
+  /** No program runs: the robot is in somebody's hands. */
+  const byHand = ref(false)
   /** Rows on the tape; grows while it runs. */
   const rows = ref(0)
   /** The instant looked at, as a tick; null for the newest. */
@@ -94,12 +98,13 @@ export const useBenchStore = defineStore('bench', () => {
     }
   }
 
-  function open(program: string, go: boolean): void {
+  function open(program: string, go: boolean, limit: number | null = null): void {
+    byHand.value = false
     const data = project.data
     if (data === null) return
     const plain = JSON.parse(JSON.stringify({ robot: data.robot, arena: data.arena, task: data.task ?? null })) as { robot: unknown, arena: unknown, task: unknown }
     opening = true
-    runner.send({ type: 'open', run: ++runNumber, ...plain, program, seed: seed.value, realism: realism.value, go, limit: null })
+    runner.send({ type: 'open', run: ++runNumber, ...plain, program, seed: seed.value, realism: realism.value, go, limit })
     running.value = go
     wasRun = go
   }
@@ -155,11 +160,27 @@ export const useBenchStore = defineStore('bench', () => {
     setSpeed(SPEEDS[Math.min(SPEEDS.length - 1, Math.max(0, at + by))]!)
   }
 
+  /** Hands on: the robot without a program, live, to be driven and put about while one reads its senses. */
+  function handle(): void {
+    if (byHand.value) { back(); return }
+    open('', true, BY_HAND)
+    byHand.value = true
+  }
+
+  /** Drives by hand; nothing while a program has the wheels. */
+  function steer(speed: number, right: number): void {
+    if (byHand.value) runner.send({ type: 'poke', poke: { poke: 'drive', speed, right } })
+  }
+
   function poke(poke: Poke): void { runner.send({ type: 'poke', poke }) }
 
   function check(): void {
     if (project.data !== null) checker.ask(project.program, project.data.robot)
   }
+
+  /** Text to be put where the caret is; the editor takes it and sets it to null. */
+  const inserting = ref<string | null>(null)
+  function insert(text: string): void { inserting.value = text }
 
   /** Ends both workers; the next use begins anew. */
   function close(): void {
@@ -183,6 +204,7 @@ export const useBenchStore = defineStore('bench', () => {
   return {
     seed, realism, speed, opened, tape, goals, end, hash, running, rows, cursor, pictures, problems, diagnostics, runs, checked, dials,
     shownTick, row, time, mistakes, runHindrance, atStart,
-    run, runLast, back, toggle, tickOnce, look, setSpeed, faster, poke, check, close,
+    byHand, inserting,
+    run, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, poke, insert, check, close,
   }
 })

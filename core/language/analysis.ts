@@ -1,4 +1,4 @@
-import { DEVICE_STEPS, type DeviceStep, type PlannedSlot, type StepPlan, type StepRobot } from '../devices'
+import { DEVICE_KINDS, DEVICE_STEPS, WHEELS, type DeviceStep, type PlannedSlot, type StepPlan, type StepRobot } from '../devices'
 import type { RobotFacts } from '../robot'
 import { stepRobotOf } from '../robot'
 import { KINDS, PLAIN, formatQuantity, kindOf, sameKind, findUnit, unitsOfKind, type Kind } from '../units'
@@ -417,7 +417,7 @@ class Analyser {
     if (step.until !== null) this.condition(step.until, scope)
     if (step.atMost !== null) this.time(step.atMost, scope, 'after at most')
     if (definition.needs.length > 0 && !definition.needs.some(kind => this.robot.hasDevice(kind) !== null)) {
-      this.findings.error(say.noDevice(step.form, definition.needs, this.facts.robot), step.range)
+      this.findings.error(say.noDevice(step.form, definition.needs.map(titleOfKind), this.facts.robot), step.range)
       return
     }
     const problem = definition.problem?.(slots, this.robot) ?? null
@@ -453,8 +453,8 @@ class Analyser {
     const fitting = this.facts.devices.filter(d => part.kinds.length === 0 || part.kinds.includes(d.kind)).map(d => d.name)
     const near = nearestWord(name, fitting) ?? (fitting.length === 1 ? fitting[0]! : null)
     const fix = near === null ? null : { title: `Use ${near}`, from: slot.range.from, to: slot.range.to, text: near }
-    if (kind !== null) this.findings.error(say.wrongDevice(name, this.facts.devices.find(d => d.name === name)!.title, step.form, part.kinds), slot.range, fix)
-    else if (fitting.length === 0) this.findings.error(say.noDevice(step.form, part.kinds, this.facts.robot), slot.range)
+    if (kind !== null) this.findings.error(say.wrongDevice(name, this.facts.devices.find(d => d.name === name)!.title, step.form, part.kinds.map(titleOfKind)), slot.range, fix)
+    else if (fitting.length === 0) this.findings.error(say.noDevice(step.form, part.kinds.map(titleOfKind), this.facts.robot), slot.range)
     else this.findings.error(say.unknownDevice(name, this.facts.robot, fitting, near, null), slot.range, fix)
     return false
   }
@@ -485,6 +485,11 @@ class Analyser {
       default: return false
     }
   }
+}
+
+/** A kind of device as a person says it. */
+function titleOfKind(kind: string): string {
+  return kind === WHEELS ? 'pair of wheels' : DEVICE_KINDS.find(k => k.kind === kind)?.title ?? kind
 }
 
 function unreachable(value: never): never {

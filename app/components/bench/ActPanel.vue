@@ -79,8 +79,29 @@ function build(): void {
   built = opened
 }
 
+/** What a hand has hold of: dragging puts it elsewhere, with shift it turns towards the pointer. */
+let grabbed: string | null = null
+function grab(event: PointerEvent): void {
+  const box = place.value!.getBoundingClientRect()
+  grabbed = event.button === 0 ? picture?.pick(event.clientX - box.left, event.clientY - box.top)?.what ?? null : null
+  if (grabbed !== null) (event.currentTarget as Element).setPointerCapture(event.pointerId)
+}
+function letGo(): void { grabbed = null }
+
 function drag(event: PointerEvent): void {
   if (event.buttons !== 1) return
+  if (grabbed !== null) {
+    const box = place.value!.getBoundingClientRect()
+    const at = picture?.pick(event.clientX - box.left, event.clientY - box.top)
+    const { row, opened } = bench
+    if (at == null || row === null || opened === null) return
+    if (event.shiftKey && grabbed === 'robot') {
+      const { body } = opened.layout
+      const heading = -Math.atan2(at.y - row[body + 1]!, at.x - row[body]!)
+      bench.poke({ poke: 'put', what: grabbed, x: row[body]!, y: row[body + 1]!, heading })
+    } else bench.poke({ poke: 'put', what: grabbed, x: at.x, y: at.y, heading: null })
+    return
+  }
   picture?.turnEye(-event.movementX * 0.006, event.movementY * 0.005)
   now()
 }
@@ -115,7 +136,7 @@ defineExpose({ setView: (v: View) => { view.value = v } })
         <button type="button" :aria-pressed="view === 'perspective'" @click="view = 'perspective'">3D<span class="key">2</span></button>
       </div>
     </header>
-    <div class="stage" @pointermove="drag" @wheel.prevent="wheel">
+    <div class="stage" @pointerdown="grab" @pointerup="letGo" @pointercancel="letGo" @pointermove="drag" @wheel.prevent="wheel">
       <div ref="place" class="place" />
       <p v-if="failed !== null" class="flat-only">{{ failed }}</p>
       <div v-if="bench.problems.length > 0" class="card problems" role="alert">

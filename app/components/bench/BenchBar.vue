@@ -45,6 +45,7 @@ defineExpose({ nextRealism })
     <ViewTabs v-if="project.data !== null" :project="project.data.id" view="bench" />
     <span class="save" :class="project.state" role="status">{{ saving }}</span>
     <span class="gap" />
+    <button type="button" class="quiet hand" :aria-pressed="bench.byHand" title="No program: drive with the arrow keys, drag the robot and pieces, and read" @click="bench.handle()">{{ bench.byHand ? '▶ by hand' : 'by hand' }}<span class="key">H</span></button>
     <button type="button" class="quiet" :title="`Realism: ${bench.realism}. Press for the next`" @click="nextRealism">{{ bench.realism }}<span class="key">R</span></button>
     <label class="seed">seed <input class="mono" type="number" min="0" max="4294967295" :value="bench.seed" aria-label="Seed" @change="setSeed"></label>
     <span class="mono clock" aria-label="Clock">{{ clock.toFixed(2) }} s</span>
@@ -73,6 +74,7 @@ button:disabled { opacity: 0.45; }
 .field { background: var(--bar-field); }
 .pause { min-width: 116px; }
 .quiet { padding: 0 8px; }
+.hand[aria-pressed=true] { background: var(--signal); color: var(--on-signal); }
 .seed { font-size: 13px; display: flex; gap: 5px; align-items: center; }
 .seed input { color: inherit; background: var(--bar-field); border-radius: 4px; width: 58px; padding: 4px 6px; }
 .clock { font-size: 16px; font-weight: 700; min-width: 88px; text-align: right; padding-right: 6px; }

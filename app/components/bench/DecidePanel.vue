@@ -9,7 +9,12 @@ import { useProjectStore } from '~/stores/project'
 /** The program, what is wrong with it, and its dials. */
 const bench = useBenchStore()
 const project = useProjectStore()
-const editor = useTemplateRef<{ focus(): void, goTo(offset: number): void }>('editor')
+const editor = useTemplateRef<{ focus(): void, goTo(offset: number): void, insert(text: string): void }>('editor')
+watch(() => bench.inserting, (text) => {
+  if (text === null) return
+  editor.value?.insert(text)
+  bench.inserting = null
+})
 
 const live = shallowRef<LiveLines | null>(null)
 const now = ref('')

@@ -82,6 +82,12 @@ function showDiagnostics(): void {
 }
 
 defineExpose({
+  /** Puts text in place of what is chosen. */
+  insert: (text: string) => {
+    if (view === null) return
+    view.dispatch(view.state.replaceSelection(text))
+    view.focus()
+  },
   focus: () => view?.focus(),
   /** Puts the caret on a line (from 1) and shows it. */
   goTo: (offset: number) => {

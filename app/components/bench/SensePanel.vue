@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, useTemplateRef } from 'vue'
+import { LENGTH_UNITS, lengthUnit } from '~/bench/readings'
 import { useBenchStore } from '~/stores/bench'
 
 /** What the robot senses: every device, live. */
@@ -11,11 +12,16 @@ const devices = computed(() => {
   return [...facts.devices.filter(d => d.name !== 'wheels'), ...facts.devices.filter(d => d.name === 'wheels')]
 })
 const thresholds = computed(() => bench.opened?.program?.thresholds ?? [])
+const situations = useTemplateRef<{ take(which: 'first' | 'second'): void }>('situations')
+function nextUnit(): void {
+  lengthUnit.value = LENGTH_UNITS[(LENGTH_UNITS.indexOf(lengthUnit.value) + 1) % LENGTH_UNITS.length]!
+}
+defineExpose({ take: (which: 'first' | 'second') => situations.value?.take(which), nextUnit })
 </script>
 
 <template>
   <section class="sense" aria-label="Sense">
-    <header class="head"><h2>Sense</h2></header>
+    <header class="head"><h2>Sense</h2><button type="button" class="unit" :title="`Lengths in ${lengthUnit}; press for the next unit`" @click="nextUnit">{{ lengthUnit }}<span class="key">U</span></button></header>
     <ul v-if="bench.opened !== null" class="list">
       <template v-for="device in devices" :key="device.name">
         <BenchSenseCamera v-if="device.kind === 'camera'" :device="device" :facts="bench.opened.facts" />
@@ -23,6 +29,7 @@ const thresholds = computed(() => bench.opened?.program?.thresholds ?? [])
       </template>
     </ul>
     <p v-if="devices.length === 1" class="small hint">A reactive program needs something to react to: this robot has no sensor yet.</p>
+    <BenchSenseSituations v-if="bench.opened !== null" ref="situations" />
   </section>
 </template>
 
@@ -30,6 +37,8 @@ const thresholds = computed(() => bench.opened?.program?.thresholds ?? [])
 /* A layer of its own: what changes in here repaints nothing beside it. */
 .sense { display: flex; flex-direction: column; min-height: 0; background: var(--panel); contain: strict; will-change: transform; }
 .head { padding: 0 10px; height: 33px; line-height: 33px; border-bottom: 1px solid var(--line); flex: none; }
+.head { display: flex; align-items: center; justify-content: space-between; }
+.unit { border: 1px solid var(--line); border-radius: 4px; padding: 0 6px; height: 22px; line-height: 20px; color: var(--ink); font-size: 12px; }
 .head h2 { font-size: 13.5px; margin: 0; }
 .list { list-style: none; margin: 0; padding: 0; overflow: auto; flex: 1; min-height: 0; }
 .hint { padding: 10px; }

@@ -12,11 +12,11 @@ const ports = computed(() => Object.keys(store.draft.controller?.ports ?? {}))
 const carriers = computed(() => (store.draft.devices ?? []).filter(d => d.name !== store.selected && DEVICE_KINDS.find(k => k.kind === d.kind)?.link !== undefined).map(d => d.name))
 
 const MOUNT = [
-  { name: 'forward', says: 'before the middle of the chassis', usual: '0 cm' },
-  { name: 'right', says: 'to the right of the middle', usual: '0 cm' },
-  { name: 'up', says: 'above the floor', usual: '5 cm' },
-  { name: 'facing', says: 'which way it looks, right positive', usual: '0 deg' },
-  { name: 'tilt', says: 'how far it looks up; -90 deg is down', usual: '0 deg' },
+  { name: 'forward', says: 'before the middle of the chassis', joint: 'along the link from its axis', usual: '0 cm' },
+  { name: 'right', says: 'to the right of the middle', joint: 'to the right of the axis', usual: '0 cm' },
+  { name: 'up', says: 'above the floor', joint: 'above the axis', usual: '5 cm' },
+  { name: 'facing', says: 'which way it looks, right positive', joint: 'against the link, right positive', usual: '0 deg' },
+  { name: 'tilt', says: 'how far it looks up; -90 deg is down', joint: 'against the link, up positive', usual: '0 deg' },
 ] as const
 
 /** What is wrong at a path of this device. */
@@ -89,7 +89,7 @@ function nudge(event: KeyboardEvent, set: (value: string) => void): void {
     </label>
     <label v-for="m in MOUNT" :key="m.name" class="line"><span>{{ m.name }}</span>
       <input :value="shown(store.device.mount?.[m.name])" :placeholder="m.usual" class="mono" :data-mount="m.name" @input="setMount(m.name, ($event.target as HTMLInputElement).value)" @keydown="nudge($event, v => setMount(m.name, v))">
-      <small>{{ m.name === 'up' && store.device.mount?.['on'] !== undefined ? 'above the joint’s axis' : m.says }}</small><i>{{ wrong(`mount.${m.name}`) }}</i>
+      <small>{{ store.device.mount?.['on'] === undefined ? m.says : m.joint }}</small><i>{{ wrong(`mount.${m.name}`) }}</i>
     </label>
     <h2 v-if="settings.length > 0">Settings</h2>
     <label v-for="s in settings" :key="s.name" class="line"><span>{{ s.name }}</span>

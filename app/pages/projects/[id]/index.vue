@@ -6,11 +6,15 @@ import { useBenchStore } from '~/stores/bench'
 import { useProjectStore } from '~/stores/project'
 
 /** The bench: Sense, Decide, Act and the Tape of one project. */
+/** Speeds of driving by hand: metres and radians a second. */
+const HAND_SPEED = 0.15
+const HAND_TURN = 0.9
 const route = useRoute()
 const bench = useBenchStore()
 const project = useProjectStore()
 const act = useTemplateRef<{ setView(view: 'above' | 'perspective'): void }>('act')
 const bar = useTemplateRef<{ nextRealism(): void }>('bar')
+const sense = useTemplateRef<{ take(which: 'first' | 'second'): void, nextUnit(): void }>('sense')
 const ready = ref(false)
 
 onMounted(async () => {
@@ -48,10 +52,27 @@ useKeys({
   '1': () => act.value?.setView('above'),
   '2': () => act.value?.setView('perspective'),
   'r': () => bar.value?.nextRealism(),
+  'h': () => bench.handle(),
+  'n': () => sense.value?.take('first'),
+  'f': () => sense.value?.take('second'),
+  'u': () => sense.value?.nextUnit(),
 })
 
+// By hand, the arrow keys drive as long as they are held.
+const held = new Set<string>()
+function drive(event: KeyboardEvent): void {
+  if (!bench.byHand || !event.key.startsWith('Arrow') || (event.target as HTMLElement).closest('input, textarea, select, [contenteditable], [role=slider]') !== null) return
+  event.preventDefault()
+  if (event.type === 'keydown') held.add(event.key)
+  else held.delete(event.key)
+  const has = (key: string): number => held.has(key) ? 1 : 0
+  bench.steer(HAND_SPEED * (has('ArrowUp') - has('ArrowDown')), HAND_TURN * (has('ArrowRight') - has('ArrowLeft')))
+}
+onMounted(() => { globalThis.addEventListener('keydown', drive); globalThis.addEventListener('keyup', drive) })
+onBeforeUnmount(() => { globalThis.removeEventListener('keydown', drive); globalThis.removeEventListener('keyup', drive) })
+
 // Borders can be dragged; where they were is remembered.
-const sense = useKept('width.sense', 196)
+const senseWidth = useKept('width.sense', 196)
 const decide = useKept('width.decide', 492)
 const tape = useKept('height.tape', 168)
 function border(which: 'sense' | 'decide' | 'tape'): (event: PointerEvent) => void {
@@ -59,8 +80,8 @@ function border(which: 'sense' | 'decide' | 'tape'): (event: PointerEvent) => vo
     const target = event.currentTarget as HTMLElement
     target.setPointerCapture(event.pointerId)
     const move = (e: PointerEvent): void => {
-      if (which === 'sense') sense.value = Math.min(360, Math.max(150, sense.value + e.movementX))
-      else if (which === 'decide') decide.value = Math.min(globalThis.innerWidth - sense.value - 240, Math.max(320, decide.value + e.movementX))
+      if (which === 'sense') senseWidth.value = Math.min(360, Math.max(150, senseWidth.value + e.movementX))
+      else if (which === 'decide') decide.value = Math.min(globalThis.innerWidth - senseWidth.value - 240, Math.max(320, decide.value + e.movementX))
       else tape.value = Math.min(globalThis.innerHeight - 260, Math.max(80, tape.value - e.movementY))
     }
     target.addEventListener('pointermove', move)
@@ -75,7 +96,7 @@ function border(which: 'sense' | 'decide' | 'tape'): (event: PointerEvent) => vo
     <p>{{ project.trouble }}</p>
     <NuxtLink to="/">All projects</NuxtLink>
   </div>
-  <div v-else-if="ready" class="bench" :style="{ gridTemplateColumns: `${sense}px 5px ${decide}px 5px minmax(220px, 1fr)`, gridTemplateRows: `auto auto minmax(0, 1fr) 5px ${tape}px` }">
+  <div v-else-if="ready" class="bench" :style="{ gridTemplateColumns: `${senseWidth}px 5px ${decide}px 5px minmax(220px, 1fr)`, gridTemplateRows: `auto auto minmax(0, 1fr) 5px ${tape}px` }">
     <BenchBar ref="bar" class="wide" />
     <div v-if="project.state === 'conflict'" class="conflict wide" role="alert">
       <b>This project was changed in another tab or window.</b> Nothing is lost: both are kept as revisions. Which goes on?
@@ -83,7 +104,7 @@ function border(which: 'sense' | 'decide' | 'tape'): (event: PointerEvent) => vo
       <button type="button" @click="project.takeTheirs()">What the other saved</button>
     </div>
     <div v-else class="wide" />
-    <BenchSensePanel />
+    <BenchSensePanel ref="sense" />
     <div class="border upright" role="separator" aria-label="Border of Sense" @pointerdown="border('sense')($event)" />
     <BenchDecidePanel />
     <div class="border upright" role="separator" aria-label="Border of Decide" @pointerdown="border('decide')($event)" />

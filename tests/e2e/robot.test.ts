@@ -1,0 +1,122 @@
+import type { Browser, Page } from 'puppeteer-core'
+import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
+import { hasText, launch, openPage, text, until } from './browser'
+
+let browser: Browser
+let page: Page
+let errors: string[]
+beforeAll(async () => {
+  browser = await launch();
+  ({ page, errors } = await openPage(browser, inject('address')))
+  const copy = await page.evaluate(async () => {
+    const all = await (await fetch('/api/projects')).json() as { id: string, title: string }[]
+    const from = all.find(p => p.title === 'Fetch a float')!.id
+    return (await (await fetch('/api/projects', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ from }) })).json() as { id: string }).id
+  })
+  await page.goto(`${inject('address')}/projects/${copy}/robot`, { waitUntil: 'networkidle0' })
+  await page.waitForSelector('[data-spot=sonar]')
+})
+afterAll(() => browser.close())
+
+const value = (selector: string): Promise<string> => page.$eval(selector, e => (e as HTMLInputElement).value)
+const choose = async (name: string) => { await page.bringToFront(); await page.click(`.devices [data-device=${name}]`) }
+async function type(selector: string, what: string): Promise<void> {
+  await page.click(selector, { count: 3 })
+  await page.keyboard.type(what)
+}
+
+describe('the Robot view', () => {
+  test('moves a device with the pointer, in its true scale, and undoes it', async () => {
+    await choose('floor')
+    const before = await value('[data-mount=forward]')
+    const spot = (await (await page.$('svg [data-spot=floor] circle:last-of-type'))!.boundingBox())!
+    await page.mouse.move(spot.x + spot.width / 2, spot.y + spot.height / 2)
+    await page.mouse.down()
+    await page.mouse.move(spot.x + spot.width / 2 - 40, spot.y + spot.height / 2, { steps: 4 })
+    await page.mouse.up()
+    const after = await value('[data-mount=forward]')
+    expect(Number.parseFloat(after)).toBeLessThan(Number.parseFloat(before) - 0.5)
+    await until(page, hasText('.save', 'saved'))
+    await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur())
+    await page.keyboard.down('Control')
+    await page.keyboard.press('z')
+    await page.keyboard.up('Control')
+    await until(page, `document.querySelector('[data-mount=forward]').value === ${JSON.stringify(before)}`)
+  })
+  test('a wrong value is said where it stands; the last good robot stays', async () => {
+    await choose('sonar')
+    await type('[data-setting=range]', '90 m')
+    await until(page, hasText('.device', 'allowed is from 0.2 m to 10 m'))
+    await until(page, hasText('.save', 'the last good robot stays'))
+    await type('[data-setting=range]', '180 cm')
+    await until(page, hasText('.save', 'saved'))
+  })
+  test('two on one port are shown at once', async () => {
+    await page.select('.device select', 'P2')
+    await until(page, hasText('.devices table', 'two on one'))
+    await page.select('.device select', 'P1')
+    await until(page, `!(${hasText('.devices table', 'two on one')})`)
+  })
+  test('a posed joint moves the drawing, and is kept as a gesture', async () => {
+    const shape = () => page.$$eval('svg path.part', all => all.map(e => e.getAttribute('d')).join())
+    const before = await shape()
+    await page.$eval('[data-joint=lift]', (e) => { (e as HTMLInputElement).value = '0.6'; e.dispatchEvent(new Event('input', { bubbles: true })) })
+    await page.waitForFunction((d: string) => [...document.querySelectorAll('svg path.part')].map(e => e.getAttribute('d')).join() !== d, { polling: 50 }, before)
+    await page.click('.poses .new')
+    await until(page, `document.querySelectorAll('.gesture').length === 2`)
+  })
+  test('a device is added on a free port and taken off again', async () => {
+    const count = () => page.$$eval('.devices li', l => l.length)
+    const before = await count()
+    await page.select('.add select', 'touch')
+    await until(page, `document.querySelectorAll('.devices li').length === ${before + 1}`)
+    await page.click('.add button:last-of-type')
+    await until(page, `document.querySelectorAll('.devices li').length === ${before}`)
+  })
+  test('a file that is no robot changes nothing and says so', async () => {
+    const input = await page.$('.file input')
+    await input!.evaluate((e) => {
+      const data = new DataTransfer()
+      data.items.add(new File(['<robot/>'], 'odd.json'));
+      (e as HTMLInputElement).files = data.files
+      e.dispatchEvent(new Event('change'))
+    })
+    await until(page, hasText('.told', 'odd.json is no robot document'))
+    expect(await page.$$eval('.devices li', l => l.length)).toBeGreaterThan(5)
+  })
+  test('its open description is well-formed for a parser of its own', async () => {
+    const found = await page.evaluate(async () => {
+      let saved = ''
+      const make = URL.createObjectURL.bind(URL)
+      const done = new Promise<void>((resolve) => {
+        URL.createObjectURL = (blob: Blob) => { void blob.text().then((t) => { saved = t; resolve() }); return make(blob) }
+      });
+      [...document.querySelectorAll('button')].find(b => b.textContent === 'URDF')!.click()
+      await done
+      const xml = new DOMParser().parseFromString(saved, 'application/xml')
+      const links = new Set([...xml.querySelectorAll('robot > link')].map(l => l.getAttribute('name')))
+      return {
+        wrong: xml.querySelector('parsererror')?.textContent ?? null,
+        // Every joint joins two links that there are, and each link but the chassis hangs on one.
+        loose: [...xml.querySelectorAll('joint > parent, joint > child')].filter(e => !links.has(e.getAttribute('link'))).length,
+        children: xml.querySelectorAll('joint > child').length, links: links.size,
+      }
+    })
+    expect(found).toMatchObject({ wrong: null, loose: 0 })
+    expect(found.children).toBe(found.links - 1)
+  })
+  test('what was changed here is on the bench', async () => {
+    await page.bringToFront()
+    await page.click('.tabs a')
+    await page.waitForSelector('.sense [data-device=sonar]')
+    await until(page, hasText('.bar', 'saved'))
+    const range = await page.evaluate(async () => {
+      const id = location.pathname.split('/').at(-1)
+      const project = await (await fetch(`/api/projects/${id}`)).json() as { robot: { devices: { name: string, settings: { range: string } }[], gestures: unknown[] } }
+      return { range: project.robot.devices.find(d => d.name === 'sonar')!.settings.range, gestures: project.robot.gestures.length }
+    })
+    expect(range).toEqual({ range: '180 cm', gestures: 2 })
+    expect(errors).toEqual([])
+    expect(await text(page, '.sense h2')).toBe('Sense')
+  })
+})

@@ -1,0 +1,158 @@
+import { describe, expect, test } from 'vitest'
+import { DEVICE_KINDS, settingsOf } from '../../../core/devices'
+import { framesOf, lookBudget, placeFrames, readRobot, readWav, selfViews, toUrdf, within, type Robot } from '../../../core/robot'
+import { checkProgram } from '../../../core/language'
+import { factsOf } from '../../../core/robot'
+import { demo } from '../kit'
+
+type Doc = Record<string, any>
+function changed(name: string, change: (d: Doc) => void = () => undefined): Doc {
+  const doc = structuredClone(demo(`robots/${name}.json`)) as Doc
+  change(doc)
+  return doc
+}
+function robot(name: string, change?: (d: Doc) => void): Robot {
+  const read = readRobot(changed(name, change))
+  if (!read.ok) throw new Error(JSON.stringify(read.problems))
+  return read.value
+}
+const device = (d: Doc, name: string): Doc => d['devices'].find((x: Doc) => x['name'] === name)
+const problems = (name: string, change: (d: Doc) => void) => { const read = readRobot(changed(name, change)); return read.ok ? [] : read.problems }
+
+/** A WAV file of one channel and 8 bits, as base64. */
+function wav(seconds: number, coding = 1, rate = 8000): string {
+  const size = Math.round(seconds * rate)
+  const bytes = Buffer.alloc(44 + size)
+  bytes.write('RIFF', 0)
+  bytes.writeUInt32LE(36 + size, 4)
+  bytes.write('WAVEfmt ', 8)
+  bytes.writeUInt32LE(16, 16)
+  bytes.writeUInt16LE(coding, 20)
+  bytes.writeUInt16LE(1, 22)
+  bytes.writeUInt32LE(rate, 24)
+  bytes.writeUInt32LE(rate, 28)
+  bytes.writeUInt16LE(1, 32)
+  bytes.writeUInt16LE(8, 34)
+  bytes.write('data', 36)
+  bytes.writeUInt32LE(size, 40)
+  return bytes.toString('base64')
+}
+
+describe('robots that cannot exist', () => {
+  test.each<[string, string, (d: Doc) => void, string, RegExp]>([
+    ['a joint range turned round', 'heron', (d) => { device(d, 'lift')['settings']['from'] = '60 deg' }, 'devices[1].settings.from', /smaller to the larger/],
+    ['a home out of range', 'heron', (d) => { device(d, 'base')['settings']['home'] = '170 deg' }, 'devices[0].settings.home', /within the joint's range/],
+    ['a device on nothing', 'cuttle', (d) => { device(d, 'claw')['mount']['on'] = 'mast' }, 'devices[3].mount.on', /this robot has lift/],
+    ['a device on what is no joint', 'cuttle', (d) => { device(d, 'claw')['mount']['on'] = 'sonar' }, 'devices[3].mount.on', /name of a joint/],
+    ['joints that carry one another', 'heron', (d) => { device(d, 'base')['mount']['on'] = 'lift' }, 'devices[0].mount.on', /carry itself/],
+    ['two on one port', 'cuttle', (d) => { device(d, 'light')['port'] = 'P1' }, 'devices[5].port', /sonar is on P1 already/],
+    ['the wrong kind of port', 'cuttle', (d) => { device(d, 'gyro')['port'] = 'C' }, 'devices[8].port', /needs bus: P4, P5, P6, P7/],
+    ['zero mass', 'heron', (d) => { device(d, 'lift')['settings']['mass'] = '0 g' }, 'devices[1].settings.mass', /from 1 g/],
+    ['a camera that looks for a colour nobody knows', 'cuttle', (d) => { device(d, 'cam')['settings']['colors'] = ['orange', 'teal'] }, 'devices[1].settings.colors[1]', /allowed is one of black/],
+    ['a gesture beyond a joint', 'cuttle', (d) => { d['gestures'][0]['poses'][0]['joints']['lift'] = '90 deg' }, 'gestures[0].poses[0].joints.lift', /-35 deg to 60 deg/],
+    ['a gesture of no joint', 'cuttle', (d) => { d['gestures'][0]['poses'][0]['joints'] = { tail: '9 deg' } }, 'gestures[0].poses[0].joints', /no joint of that name/],
+    ['a clip that is no sound', 'limpet', (d) => { d['clips'] = [{ name: 'gull', wav: Buffer.from('hello there, harbour').toString('base64') }] }, 'clips[0].wav', /no WAV file/],
+  ])('%s', (_what, name, change, path, says) => {
+    const all = problems(name, change)
+    expect(all.map(p => p.path)).toContain(path)
+    expect(all.find(p => p.path === path)!.message).toMatch(says)
+  })
+})
+
+describe('clips', () => {
+  test('know how long they last', () => { expect(readWav(wav(1.5))).toEqual({ ok: true, seconds: 1.5 }) })
+  test.each([['too long', wav(11), /11\.0 s; allowed is up to 10 s/], ['compressed', wav(1, 85), /compressed/], ['cut off', wav(1).slice(0, 40), /cut off/], ['no base64', '***', /base64/]])('%s is said', (_what, file, says) => {
+    const read = readWav(file)
+    expect(read.ok).toBe(false)
+    expect(read.ok ? '' : read.message).toMatch(says)
+  })
+  test('a program plays those that the robot keeps, and no others', () => {
+    const facts = factsOf(robot('limpet', (d) => { d['clips'] = [{ name: 'gull', wav: wav(0.5) }] }))
+    expect(checkProgram('start\n  play gull\n  play gull without waiting\n', facts).runs).toBe(true)
+    expect(checkProgram('start -> play gul\n', facts).diagnostics[0]).toMatchObject({ code: 'not-kept', fix: { text: 'gull' } })
+  })
+})
+
+describe('programs that use what the robot lacks', () => {
+  const said = (program: string, name: string) => checkProgram(program, factsOf(robot(name))).diagnostics.filter(d => d.severity === 'error').map(d => `${d.code}: ${d.message}`)
+  test.each([
+    ['limpet', 'start -> close claw', /no-device: close needs a claw; limpet has none/],
+    ['heron', 'start -> drive 20 cm', /no-device: drive needs a pair of wheels; heron has none/],
+    ['cuttle', 'start -> move claw to 3 cm', /wrong-device: claw is a claw; move needs/],
+    ['cuttle', 'start -> move lift to 3 cm', /misfit: lift turns/],
+    ['cuttle', 'when rear.distance < 9 cm -> halt', /unknown-device: .*nearest that could do it is sonar\.distance/],
+    ['cuttle', 'when cam.sees(blue) -> halt', /unknown-target: .*orange, green/],
+    ['cuttle', 'when cam.sees -> halt', /unknown-target/],
+    ['winkle', 'when beacon.distance(1 m) < 1 m -> halt', /given: .*two|given: .*2 values/],
+    ['winkle', 'when beacon.distance(1 m, 3 s) < 1 m -> halt', /wrong-kind|kinds/],
+    ['cuttle', 'start -> note "{tag(3)}"', /tag-here/],
+    ['limpet', 'lane a\n  otherwise -> drive 9 cm/s\nlane b\n  otherwise -> turn left 9 deg/s', /two-lanes|belongs/],
+  ])('%s: %s', (name, program, says) => { expect(said(program, name).join('\n')).toMatch(says) })
+  test('lamps, magnets and displays are anybody’s', () => {
+    expect(said('lane a\n  otherwise -> light lamp red\nlane b\n  otherwise -> light lamp green', 'limpet')).toEqual([])
+  })
+})
+
+describe('frames', () => {
+  test('a claw on a lift on a base: where trigonometry puts it', () => {
+    const r = robot('heron')
+    const frames = framesOf(r)
+    const at = (base: number, lift: number) => within(placeFrames(frames, [base, lift])[1]!, { position: { x: 0.19, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 0, w: 1 } }).position
+    const up = 0.185 - r.height + 0.02
+    const deg = Math.PI / 180
+    const p = at(40 * deg, 25 * deg)
+    const reach = 0.03 + 0.19 * Math.cos(25 * deg)
+    expect(p.x).toBeCloseTo(reach * Math.cos(40 * deg), 9)
+    // Right is positive, and left is y.
+    expect(p.y).toBeCloseTo(-reach * Math.sin(40 * deg), 9)
+    expect(p.z).toBeCloseTo(up + 0.19 * Math.sin(25 * deg), 9)
+  })
+})
+
+describe('the look budget', () => {
+  test('at once, each looks at its own period; sonars share the air', () => {
+    const two = robot('limpet', (d) => { d['devices'].push({ ...device(d, 'sonar'), name: 'sonar_2', port: 'P3' }) })
+    const line = (r: Robot, name: string) => lookBudget(r).find(l => l.device === name)!
+    expect(line(robot('limpet'), 'sonar').round).toBeCloseTo(0.05)
+    expect(line(two, 'sonar').round).toBeCloseTo(0.1)
+    expect(line(two, 'rear').round).toBeCloseTo(0.03)
+    // A round, the latency and a tick.
+    expect(line(two, 'sonar').worst).toBeCloseTo(0.1 + 0.01 + 0.02)
+  })
+  test('in turn, each waits for all', () => {
+    const r = robot('limpet', (d) => { d['controller']['looks'] = 'in turn' })
+    const sum = lookBudget(robot('limpet')).reduce((n, l) => n + l.period, 0)
+    for (const l of lookBudget(r)) expect(l.round).toBeCloseTo(sum)
+  })
+})
+
+describe('a sensor that sees its own robot', () => {
+  test('is found, with the joint that brings the arm before it', () => {
+    // High up before the lift, where the arm comes past as it is raised.
+    const r = robot('cuttle', (d) => { Object.assign(device(d, 'sonar')['mount'], { forward: '5 cm', up: '15 cm' }) })
+    expect(selfViews(r).find(s => s.device === 'sonar')).toMatchObject({ joint: { name: 'lift' } })
+  })
+  test('and is not, where nothing is in the way', () => {
+    expect(selfViews(robot('limpet'))).toEqual([])
+    expect(selfViews(robot('cuttle')).map(s => s.device)).toEqual([])
+  })
+})
+
+describe('the open robot description', () => {
+  test('has a link for every part and a joint for every motion, with limits in radians', () => {
+    const xml = toUrdf(robot('cuttle'))
+    expect(xml).toContain('<joint name="joint_lift" type="revolute">')
+    expect(xml).toMatch(/<limit lower="-0\.610865" upper="1\.047198" effort="1\.6" velocity="1\.396263"\/>/)
+    expect(xml.match(/type="continuous"/g)).toHaveLength(2)
+    expect(xml).toContain('<parent link="lift"/><child link="claw_frame"/>')
+  })
+})
+
+describe('what can be set', () => {
+  test.each(DEVICE_KINDS.map(k => [k.kind, k] as const))('every setting of %s says what it does and what is allowed', (_name, kind) => {
+    for (const s of settingsOf(kind, (_kind, value) => String(value))) {
+      expect(s.says, s.name).not.toBe('')
+      expect(s.allowed, s.name).not.toMatch(/undefined/)
+    }
+  })
+})
