@@ -4,6 +4,8 @@ import { themes } from './app/theme'
 export default defineNuxtConfig({
   compatibilityDate: '2026-11-01',
   ssr: false,
+  // Views are fetched when somebody goes there: the first page stays small.
+  experimental: { defaults: { nuxtLink: { prefetch: false } } },
   telemetry: false,
   devtools: { enabled: false },
   modules: ['vuetify-nuxt-module', '@pinia/nuxt', './modules/server-workers'],

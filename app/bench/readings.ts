@@ -50,6 +50,7 @@ export function readingUnit(spec: ReadingSpec): Unit | undefined {
   if (spec.type.type !== 'quantity') return undefined
   if (sameKind(spec.type.kind, KINDS.length)) return UNITS.find(u => u.name === lengthUnit.value)
   if (sameKind(spec.type.kind, KINDS.speed)) return UNITS.find(u => u.name === `${lengthUnit.value}/s`)
+  if (sameKind(spec.type.kind, KINDS.number) && !spec.type.share) return undefined
   return spec.type.share ? UNITS.find(u => u.name === '%') : unitsOfKind(spec.type.kind)[0]
 }
 
@@ -62,6 +63,7 @@ export function shownValue(spec: ReadingSpec, value: number, colors: readonly st
       if (value === Infinity) return { figure: 'no echo', unit: '' }
       const unit = readingUnit(spec)
       const scaled = value / (unit?.scale ?? 1)
+      if (unit === undefined && Number.isInteger(scaled)) return { figure: String(scaled), unit: '' }
       const text = Math.abs(scaled) < 0.05 ? '0.0' : scaled.toFixed(1)
       return { figure: text, unit: unit?.name ?? '' }
     }

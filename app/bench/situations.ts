@@ -30,6 +30,9 @@ export interface Proposal {
   readonly certainty: number
 }
 
+/** A margin that holds the spread this many times is as good as any larger one. */
+const SURE = 5
+
 /** The spread of each plain quantity over some ticks; a reading that never had an echo is left out. */
 export function capture(tape: TapeRecord, layout: TapeLayout, facts: RobotFacts, from: number, to: number): Situation {
   const found = new Map<string, Spread>()
@@ -79,7 +82,9 @@ export function propose(facts: RobotFacts, first: Situation, second: Situation):
       })
     }
   }
-  return out.sort((x, y) => y.certainty - x.certainty)
+  // Beyond sure there is no surer: then the order of the devices decides.
+  const sure = (p: Proposal): number => Math.min(SURE, p.certainty)
+  return out.sort((x, y) => sure(y) - sure(x))
 }
 
 const spreadOf = (s: Spread): number => s.low === Infinity ? 0 : s.high - s.low

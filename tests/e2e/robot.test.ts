@@ -36,7 +36,7 @@ describe('the Robot view', () => {
     await page.mouse.up()
     const after = await value('[data-mount=forward]')
     expect(Number.parseFloat(after)).toBeLessThan(Number.parseFloat(before) - 0.5)
-    await until(page, hasText('.save', 'saved'))
+    await until(page, hasText('.save', '● saved'))
     await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur())
     await page.keyboard.down('Control')
     await page.keyboard.press('z')
@@ -49,7 +49,7 @@ describe('the Robot view', () => {
     await until(page, hasText('.device', 'allowed is from 0.2 m to 10 m'))
     await until(page, hasText('.save', 'the last good robot stays'))
     await type('[data-setting=range]', '180 cm')
-    await until(page, hasText('.save', 'saved'))
+    await until(page, hasText('.save', '● saved'))
   })
   test('two on one port are shown at once', async () => {
     await page.select('.device select', 'P2')
@@ -109,7 +109,7 @@ describe('the Robot view', () => {
     await page.bringToFront()
     await page.click('.tabs a')
     await page.waitForSelector('.sense [data-device=sonar]')
-    await until(page, hasText('.bar', 'saved'))
+    await until(page, hasText('.bar', '● saved'))
     const range = await page.evaluate(async () => {
       const id = location.pathname.split('/').at(-1)
       const project = await (await fetch(`/api/projects/${id}`)).json() as { robot: { devices: { name: string, settings: { range: string } }[], gestures: unknown[] } }

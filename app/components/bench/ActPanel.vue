@@ -143,7 +143,7 @@ defineExpose({ setView: (v: View) => { view.value = v } })
         <b>This cannot be built:</b>
         <div v-for="p in bench.problems" :key="`${p.document}${p.path}`">{{ p.document }}, <span class="mono">{{ p.path }}</span>: found {{ p.value }}; {{ p.message }}</div>
       </div>
-      <div v-if="goals.length > 0 || outcome !== ''" class="card goals" aria-label="Goals">
+      <div v-if="!bench.byHand && (goals.length > 0 || outcome !== '')" class="card goals" aria-label="Goals">
         <div v-if="outcome !== ''" class="outcome" :title="`tape ${bench.hash ?? ''}`" :data-hash="bench.hash">{{ outcome }}</div>
         <div v-for="goal in goals" :key="goal.sentence" class="goal" :class="goal.status" :data-status="goal.status">
           <span class="sign" :title="goal.says">{{ goal.sign }}</span>

@@ -1,0 +1,69 @@
+import type { Browser, Page } from 'puppeteer-core'
+import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
+import { hasText, launch, openPage, text, until } from './browser'
+
+let browser: Browser
+let page: Page
+let errors: string[]
+beforeAll(async () => {
+  browser = await launch();
+  ({ page, errors } = await openPage(browser, inject('address')))
+  const copy = await page.evaluate(async () => {
+    const all = await (await fetch('/api/projects')).json() as { id: string, title: string }[]
+    const from = all.find(p => p.title === 'Find the buoy')!.id
+    return (await (await fetch('/api/projects', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ from }) })).json() as { id: string }).id
+  })
+  await page.goto(`${inject('address')}/projects/${copy}`, { waitUntil: 'networkidle0' })
+  await page.waitForSelector('.sense [data-device=sonar]')
+})
+afterAll(() => browser.close())
+
+const clock = async (): Promise<number> => Number.parseFloat(await text(page, '.clock'))
+const passes = async (seconds: number): Promise<void> => until(page, `parseFloat(document.querySelector('.clock').textContent) > ${await clock() + seconds}`)
+
+describe('Sense', () => {
+  test('is live without a program, and the arrow keys drive', async () => {
+    await page.bringToFront()
+    await page.keyboard.press('h')
+    await until(page, hasText('.hand', '▶ by hand'))
+    await passes(1.2)
+    await page.keyboard.press('n')
+    await page.keyboard.down('ArrowRight')
+    await passes(0.8)
+    await page.keyboard.up('ArrowRight')
+    await passes(1.3)
+    await page.keyboard.press('f')
+    await until(page, `document.querySelectorAll('.situations li').length > 0`)
+  })
+  test('a proposed threshold goes into the program as a dial', async () => {
+    const name = await page.evaluate(() => {
+      const button = [...document.querySelectorAll<HTMLElement>('.situations button')].find(b => b.textContent === 'dial')!
+      button.click()
+      return button.closest('li')!.querySelector('b')!.textContent
+    })
+    await until(page, `document.querySelector('.cm-content').textContent.includes('dial ${name.split('.')[0]!}_limit = ')`)
+  })
+  test('lengths are shown in the unit one prefers', async () => {
+    await page.keyboard.press('u')
+    await until(page, `document.querySelector('[data-device=sonar] small').textContent === 'mm' || document.querySelector('[data-device=sonar] [data-figure]').textContent === 'no echo'`)
+    expect(await text(page, '.unit')).toContain('mm')
+    await page.keyboard.press('u')
+    await page.keyboard.press('u')
+    await until(page, hasText('.unit', 'cm'))
+  })
+  test('a camera shows its picture, and a colour is taught by pointing at it', async () => {
+    await until(page, `document.querySelector('.picture').width === 160`)
+    await page.click('.picture')
+    await page.type('.teach input', 'planks')
+    await page.click('.teach button')
+    await until(page, `document.querySelector('.teach') === null`)
+    await until(page, hasText('.bar', '● saved'))
+    const robot = await page.evaluate(async () => {
+      const project = await (await fetch(`/api/projects/${location.pathname.split('/').at(-1)}`)).json() as { robot: { colors: { name: string }[], devices: { name: string, settings: { colors?: string[] } }[] } }
+      return { colors: project.robot.colors.map(c => c.name), cam: project.robot.devices.find(d => d.name === 'cam')!.settings.colors }
+    })
+    expect(robot.colors).toEqual(['planks'])
+    expect(robot.cam).toContain('planks')
+    expect(errors).toEqual([])
+  })
+})
