@@ -1,3 +1,4 @@
+import type { Asked } from '~~/core/language'
 import type { CheckAnswer, CheckRequest } from '~/workers/protocol'
 
 /** Asks the language worker about a program; only the newest question is answered. */
@@ -8,7 +9,7 @@ export class ProgramChecker {
 
   constructor(private readonly hear: (answer: CheckAnswer) => void) {}
 
-  ask(text: string, robot: unknown): void {
+  ask(text: string, robot: unknown, asked: Asked): void {
     if (this.worker === null) {
       this.worker = new Worker(new URL('../workers/language.worker.ts', import.meta.url), { type: 'module' })
       this.worker.onmessage = (event: MessageEvent<CheckAnswer>) => {
@@ -17,7 +18,7 @@ export class ProgramChecker {
     }
     this.asked = this.next++
     // The documents come out of reactive state; a worker takes plain data.
-    this.worker.postMessage({ id: this.asked, text, robot: JSON.parse(JSON.stringify(robot)) as unknown } satisfies CheckRequest)
+    this.worker.postMessage({ id: this.asked, text, robot: JSON.parse(JSON.stringify(robot)) as unknown, asked } satisfies CheckRequest)
   }
 
   close(): void {

@@ -175,7 +175,9 @@ export const useBenchStore = defineStore('bench', () => {
   function poke(poke: Poke): void { runner.send({ type: 'poke', poke }) }
 
   function check(): void {
-    if (project.data !== null) checker.ask(project.program, project.data.robot)
+    if (project.data === null) return
+    const { goals } = (project.data.task ?? {}) as { goals?: { goal?: string }[] }
+    checker.ask(project.program, project.data.robot, { finish: goals?.some(g => g.goal === 'finish') === true })
   }
 
   /** Text to be put where the caret is; the editor takes it and sets it to null. */

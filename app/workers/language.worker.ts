@@ -7,14 +7,14 @@ import type { CheckAnswer, CheckRequest, DialView } from './protocol'
 let known: { robot: string, facts: RobotFacts } | null = null
 
 self.onmessage = (event: MessageEvent<CheckRequest>) => {
-  const { id, text, robot } = event.data
+  const { id, text, robot, asked } = event.data
   const key = JSON.stringify(robot)
   if (known?.robot !== key) {
     const read = readRobot(robot)
     known = read.ok ? { robot: key, facts: factsOf(read.value) } : null
   }
   if (known === null) return
-  const { diagnostics, runs, analysis } = checkProgram(text, known.facts)
+  const { diagnostics, runs, analysis } = checkProgram(text, known.facts, asked)
   const dials: DialView[] = runs ? compileProgram(analysis).dials.map(d => ({
     name: d.name, value: d.value, from: d.from, to: d.to, unit: d.unit,
     scale: d.unit === null ? 1 : findUnit(d.unit)?.scale ?? 1, at: d.range,

@@ -1,7 +1,7 @@
 import type { Arena, Layout } from '~~/core/arena'
 import type { PictureMark, RealismName } from '~~/core/devices'
 import type { SolidShape } from '~~/core/geometry'
-import type { Diagnostic, Threshold } from '~~/core/language'
+import type { Asked, Diagnostic, Threshold } from '~~/core/language'
 import type { RobotFacts } from '~~/core/robot'
 import type { Poke, ProblemIn, RunEnd } from '~~/core/simulation'
 import type { TapeEvent, TapeLayout } from '~~/core/tape'
@@ -85,7 +85,7 @@ export interface DialView {
 }
 
 /** What page and language worker tell one another. */
-export interface CheckRequest { readonly id: number, readonly text: string, readonly robot: unknown }
+export interface CheckRequest { readonly id: number, readonly text: string, readonly robot: unknown, readonly asked: Asked }
 export interface CheckAnswer {
   readonly id: number
   readonly diagnostics: readonly Diagnostic[]

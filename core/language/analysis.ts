@@ -26,6 +26,12 @@ export interface ModeShape {
   readonly rules: readonly Rule[]
 }
 
+/** What the task asks of a program. */
+export interface Asked {
+  /** It must end the run itself. */
+  readonly finish: boolean
+}
+
 /** What a step does on this robot, and which of its actuators it moves or sets. */
 export interface PlannedStep { readonly step: DeviceStep, readonly plan: StepPlan, readonly moves: readonly string[] }
 
@@ -34,6 +40,7 @@ export interface Analysis {
   readonly text: string
   readonly tree: Program
   readonly facts: RobotFacts
+  readonly asked: Asked
   readonly lanes: readonly LaneShape[]
   readonly dials: ReadonlyMap<string, { readonly node: Dial, readonly type: Type }>
   readonly memories: ReadonlyMap<string, { readonly node: Memory, readonly type: Type }>
@@ -52,8 +59,8 @@ export interface Analysis {
 const STEP_BY_FORM = new Map(DEVICE_STEPS.map(s => [s.form.id, s]))
 
 /** Gives names and kinds their meaning, and says what is wrong with them. */
-export function analyse(text: string, tree: Program, facts: RobotFacts, findings: Findings): Analysis {
-  return new Analyser(text, tree, facts, findings).run()
+export function analyse(text: string, tree: Program, facts: RobotFacts, findings: Findings, asked: Asked): Analysis {
+  return new Analyser(text, tree, facts, findings, asked).run()
 }
 
 class Analyser {
@@ -71,7 +78,7 @@ class Analyser {
   private readonly robot: StepRobot
   private lane = 'main'
 
-  constructor(private readonly text: string, private readonly tree: Program, private readonly facts: RobotFacts, private readonly findings: Findings) {
+  constructor(private readonly text: string, private readonly tree: Program, private readonly facts: RobotFacts, private readonly findings: Findings, private readonly asked: Asked) {
     this.lines = new LineIndex(text)
     this.robot = stepRobotOf(facts)
   }
@@ -99,7 +106,7 @@ class Analyser {
     }
     const takesTime = (step: Step): boolean => this.takesTime(step, 0)
     return {
-      text: this.text, tree: this.tree, facts: this.facts, lanes,
+      text: this.text, tree: this.tree, facts: this.facts, asked: this.asked, lanes,
       dials: this.dials, memories: this.memories, routines: this.routines, parameters: this.parameters, uses: this.uses,
       line: range => this.lineOf(range),
       planOf: step => this.plans.get(step),

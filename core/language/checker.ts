@@ -1,6 +1,6 @@
 import { STEP_FORMS } from '../devices'
 import type { RobotFacts } from '../robot'
-import { analyse, type Analysis } from './analysis'
+import { analyse, type Analysis, type Asked } from './analysis'
 import { CHECKS } from './checks'
 import { Findings, sortedDiagnostics, type Diagnostic } from './diagnostics'
 import { parseProgram } from './parser'
@@ -13,11 +13,11 @@ export interface Checked {
   readonly runs: boolean
 }
 
-/** Reads a program and says everything there is to say about it on this robot. */
-export function checkProgram(text: string, facts: RobotFacts): Checked {
+/** Reads a program, for a task that may ask something of it, and says everything there is to say about it on this robot. */
+export function checkProgram(text: string, facts: RobotFacts, asked: Asked = { finish: false }): Checked {
   const parsed = parseProgram(text, STEP_FORMS)
   const findings = new Findings()
-  const analysis = analyse(text, parsed.tree, facts, findings)
+  const analysis = analyse(text, parsed.tree, facts, findings, asked)
   for (const check of CHECKS) check(analysis, findings)
   const diagnostics = sortedDiagnostics([...parsed.diagnostics, ...findings.list])
   return { analysis, diagnostics, runs: !diagnostics.some(d => d.severity === 'error') }

@@ -1,4 +1,5 @@
 export { checkProgram, type Checked } from './checker'
+export type { Asked } from './analysis'
 export { compileProgram } from './compiler'
 export { parseProgram } from './parser'
 export { formatProgram, expr, condition } from './formatter'

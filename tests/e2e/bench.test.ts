@@ -71,6 +71,19 @@ describe('the bench', () => {
     await page.close()
   })
 
+  test.each([['Find the buoy', 'find-the-buoy'], ['A lid home', 'lids-home']])('%s, rough, with every device on: the same tape in Chromium and Node', async (title, folder) => {
+    const { page } = await bench(title)
+    await page.keyboard.press('r')
+    await until(page, hasText('.bar', 'rough'))
+    await fastest(page)
+    await page.keyboard.press('Enter')
+    await over(page)
+    const here = await page.$eval('.outcome', e => e.getAttribute('data-hash'))
+    const { stdout } = await run(process.execPath, ['.build/cli.mjs', 'sim', `demo/projects/${folder}`, '--seed', '1', '--realism', 'rough', '--json']).catch((e: { stdout: string }) => e)
+    expect(here).toBe((JSON.parse(stdout) as { hash: string }).hash)
+    await page.close()
+  })
+
   test('pauses, ticks once, goes back to the start', async () => {
     const { page } = await bench('Night rounds')
     await page.keyboard.press('.')

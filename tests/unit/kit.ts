@@ -24,7 +24,14 @@ export function compile(text: string) {
   return compileProgram(checked.analysis)
 }
 
-export const codesOf = (text: string): string[] => checkProgram(text, facts).diagnostics.map(d => d.code)
+/** What is known of a demo robot. */
+export function factsFor(robot: string): RobotFacts {
+  const read = readRobot(demo(`robots/${robot}.json`))
+  if (!read.ok) throw new Error(JSON.stringify(read.problems))
+  return factsOf(read.value)
+}
+
+export const codesOf = (text: string, robot: RobotFacts = facts): string[] => checkProgram(text, robot).diagnostics.map(d => d.code)
 export const diagnosticsOf = (text: string): readonly Diagnostic[] => checkProgram(text, facts).diagnostics
 
 /** Column of a reading by its name. */

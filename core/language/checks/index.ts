@@ -1,12 +1,17 @@
 import type { Analysis } from '../analysis'
 import type { Findings } from '../diagnostics'
 import { actsOnce } from './acts-once'
+import { ending } from './ending'
+import { habits } from './habits'
+import { hands } from './hands'
 import { heldMotions } from './held-motions'
 import { lanesAndActuators } from './actuators'
 import { loopsWithoutTime } from './loops'
 import { names } from './names'
 import { neverWins } from './never-wins'
 import { reach } from './reach'
+import { reaction } from './reaction'
+import { thresholdPairs } from './threshold-pairs'
 import { thresholds } from './thresholds'
 
 /** One thing the checker looks for in a program whose names and kinds are known. */
@@ -15,4 +20,5 @@ export type Check = (program: Analysis, findings: Findings) => void
 /** Every check. A new one is a file and a line here. */
 export const CHECKS: readonly Check[] = [
   loopsWithoutTime, heldMotions, lanesAndActuators, reach, thresholds, neverWins, names, actsOnce,
+  thresholdPairs, reaction, hands, habits, ending,
 ]

@@ -1,6 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { codesOf, diagnosticsOf, demoText } from '../kit'
+import { checkProgram } from '../../../core/language'
+import { codesOf, demoText, diagnosticsOf, facts, factsFor } from '../kit'
+
+const cuttle = factsFor('cuttle')
 
 /** Each mistake with a program that makes it, and one that nearly does and is right. */
 const CASES: readonly (readonly [code: string, wrong: string, right: string])[] = [
@@ -42,6 +45,15 @@ const CASES: readonly (readonly [code: string, wrong: string, right: string])[] 
   ['unused', 'dial a = 5 cm\nstart -> halt', 'dial a = 5 cm\nstart -> drive a'],
   ['never-read', 'memory a = 0\nstart -> set a = 2', 'memory a = 0\nwhen a is 0 -> set a = 2'],
   ['acts-once', 'start\n  wait until sonar.distance < 20 cm\n  turn left 90 deg', 'when sonar.distance < 20 cm -> turn left 90 deg'],
+  ['gap', 'when sonar.distance < 10 cm -> halt\nwhen sonar.distance > 20 cm -> drive 9 cm/s', 'when sonar.distance < 10 cm -> halt\nwhen sonar.distance > 20 cm -> drive 9 cm/s\notherwise -> drive 3 cm/s'],
+  ['gap', 'dial t = 15 cm\nwhen sonar.distance < t -> halt\nwhen sonar.distance > t -> drive 9 cm/s', 'dial t = 15 cm\nwhen sonar.distance < t -> halt\nwhen sonar.distance >= t -> drive 9 cm/s'],
+  ['overlap', 'when sonar.distance < 30 cm -> halt\nwhen sonar.distance > 20 cm -> drive 9 cm/s', 'when sonar.distance < 30 cm -> halt\nwhen sonar.distance >= 30 cm -> drive 9 cm/s'],
+  ['undo-each-other', 'when sonar.distance < 20 cm -> drive back 9 cm/s\notherwise -> drive 9 cm/s', 'when sonar.distance < 20 cm until sonar.distance > 30 cm -> drive back 9 cm/s\notherwise -> drive 9 cm/s'],
+  ['reaction', 'when sonar.distance < 4 cm -> halt\notherwise -> drive 60 cm/s', 'when sonar.distance < 6 cm -> halt\notherwise -> drive 60 cm/s'],
+  ['shorter-than-look', 'when sonar.sees for 0.02 s -> halt', 'when sonar.sees for 0.05 s -> halt'],
+  ['same-turn', 'when sonar.distance < 20 cm -> turn left 90 deg\notherwise -> drive 20 cm/s', 'when sonar.distance < 20 cm -> turn left random 60 deg to 120 deg\notherwise -> drive 20 cm/s'],
+  ['blocks', 'when sonar.sees -> light lamp red\notherwise -> drive 20 cm/s', 'when sonar.sees once -> light lamp red\notherwise -> drive 20 cm/s'],
+  ['cuts-itself', 'memory tired = 0\nwhen tired > 0 -> halt\nwhen sonar.sees\n  set tired = 1\n  drive 10 cm', 'memory tired = 0\nwhen tired > 0 -> halt\nwhen sonar.sees\n  drive 10 cm\n  set tired = 1'],
   ['signal-unsent', 'when heard bell -> halt', 'when heard bell -> halt\nlane b\n  when every 1 s -> send bell'],
 ]
 
@@ -51,7 +63,28 @@ describe('the checker', () => {
     expect(codesOf(right)).not.toContain(code)
   })
   test('says nothing about the demo programs', () => {
-    for (const name of ['kiss-the-fender', 'night-rounds']) expect(codesOf(demoText(`projects/${name}/program.mindpath`))).toEqual([])
+    for (const [name, robot] of [['kiss-the-fender', 'limpet'], ['night-rounds', 'limpet'], ['fetch-a-float', 'cuttle'], ['find-the-buoy', 'cuttle'], ['lids-home', 'winkle'], ['sort-the-floats', 'heron']] as const) {
+      const said = checkProgram(demoText(`projects/${name}/program.mindpath`), factsFor(robot), { finish: true }).diagnostics.filter(d => d.severity !== 'hint')
+      if (name !== 'night-rounds') expect(said.map(d => `${name}: ${d.message}`)).toEqual([])
+      else expect(said.map(d => d.code)).toEqual(['never-finishes'])
+    }
+  })
+  test.each([
+    ['never-released', 'when sonar.distance < 5 cm -> close claw', 'start\n  close claw\n  drive back 5 cm\n  open claw'],
+    ['may-drop', 'when light.level < 10 % -> halt\nwhen sonar.distance < 5 cm\n  close claw\n  drive back 30 cm\n  open claw', 'when sonar.distance < 5 cm\n  close claw\n  drive back 30 cm\n  open claw\nwhen light.level < 10 % -> halt'],
+    ['wrong-device', 'start -> open lift', 'start -> open claw'],
+    ['unknown-target', 'when cam.sees(violet) -> halt', 'when cam.sees(red) -> halt'],
+    ['misfit', 'start -> move lift to 3 cm', 'start -> move lift to 3 deg'],
+  ])('%s, on a robot with arm and claw', (code, wrong, right) => {
+    expect(codesOf(wrong, cuttle)).toContain(code)
+    expect(codesOf(right, cuttle)).not.toContain(code)
+  })
+  test('a task that asks for an end, and a program without one', () => {
+    const asked = (program: string, finish: boolean) => checkProgram(program, facts, { finish }).diagnostics.map(d => d.code)
+    expect(asked('otherwise -> drive 9 cm/s', true)).toContain('never-finishes')
+    expect(asked('otherwise -> drive 9 cm/s', false)).not.toContain('never-finishes')
+    expect(asked('when sonar.sees -> finish "x"\notherwise -> drive 9 cm/s', true)).not.toContain('never-finishes')
+    expect(asked('start -> drive 9 cm', true)).not.toContain('never-finishes')
   })
   test('a program with five mistakes shows five', () => {
     const text = 'when sonar.distnce < 20 cm -> halt\nwhen sonar.distance < 20 -> halt\nwhen bumper.pressed -> halt\nwhen sonar.sees -> turn 90 deg\nwhen gyro.rate > 3 cm -> halt\n'

@@ -1,0 +1,89 @@
+import { flatSteps, type Analysis } from '../analysis'
+import type { Expression, Rule, Step } from '../tree'
+import { say } from '../wording'
+import type { Check } from './index'
+import { blocksOf, eachPart } from './walk'
+
+/** Habits that go wrong on a robot: always the same turn, a rule that blocks for nothing, one that cuts itself off. */
+export const habits: Check = (program, findings) => {
+  sameTurn(program, findings)
+  for (const lane of program.lanes) {
+    for (const mode of lane.modes) {
+      const rules = [...lane.above, ...mode.rules]
+      rules.forEach((rule, i) => {
+        blocksForNothing(program, rule, rules.slice(i + 1), findings)
+        cutsItself(program, rule, rules.slice(0, i), findings)
+      })
+    }
+  }
+}
+
+function stepsIn(rule: Rule): (Exclude<Step, { tag: 'unread' }>)[] {
+  return flatSteps(rule.body).filter((s): s is Exclude<Step, { tag: 'unread' }> => s.tag !== 'unread' && !s.off)
+}
+
+/** Every reaction to something near turns the same way by the same angle: corners catch it. */
+function sameTurn(program: Analysis, findings: Parameters<Check>[1]): void {
+  const turns: { side: string, range: { from: number, to: number } }[] = []
+  let varied = false
+  let wanders = false
+  for (const { rule } of blocksOf(program)) {
+    if (rule === null) continue
+    if (rule.when === null) wanders ||= stepsIn(rule).some(s => s.tag === 'action' && s.form === 'drive')
+    for (const step of stepsIn(rule)) {
+      if (step.tag !== 'action') continue
+      if (step.slots.some(s => s.value?.tag === 'random')) varied = true
+      if (step.form !== 'turn' || program.planOf(step)?.plan.timing !== 'timed' || rule.when === null || !meets(rule.when.expression)) continue
+      turns.push({ side: step.slots.find(s => s.name === 'side')?.word ?? '', range: step.range })
+    }
+  }
+  const [first] = turns
+  if (first === undefined || varied || !wanders || turns.some(t => t.side !== first.side)) return
+  findings.hint(say.sameTurn(first.side), first.range)
+}
+
+/** Whether a condition is of something near or touched. */
+function meets(e: Expression): boolean {
+  let found = false
+  eachPart(e, (part) => {
+    if (part.tag === 'compare' && part.operator.startsWith('<') && part.left.tag === 'reading' && part.left.reading.text === 'distance') found = true
+    if (part.tag === 'reading' && part.reading.text === 'pressed') found = true
+  })
+  return found
+}
+
+/** A live rule that moves nothing stands above one that moves: while it holds, the robot stands. */
+function blocksForNothing(program: Analysis, rule: Rule, below: readonly Rule[], findings: Parameters<Check>[1]): void {
+  if (rule.when === null || rule.once || rule.body.steps.some(s => program.takesTime(s))) return
+  const shared = new Set(program.facts.actuators.filter(a => a.shared).map(a => a.name))
+  const moves = (r: Rule): boolean => stepsIn(r).some(s => s.tag === 'do' || (s.tag === 'action' && (program.planOf(s)?.moves ?? []).some(a => !shared.has(a))))
+  const steps = stepsIn(rule)
+  if (steps.length === 0 || moves(rule) || steps.some(s => s.tag === 'go' || s.tag === 'finish') || moment(rule.when.expression)) return
+  if (below.some(moves)) findings.hint(say.blocksForNothing(), rule.when.range)
+}
+
+function moment(e: Expression): boolean {
+  let found = false
+  eachPart(e, (part) => { if (part.tag === 'heard' || part.tag === 'every') found = true })
+  return found
+}
+
+/** A step sets a memory that a rule above waits for, with steps still to come: those are dropped. */
+function cutsItself(program: Analysis, rule: Rule, above: readonly Rule[], findings: Parameters<Check>[1]): void {
+  const steps = rule.body.steps.filter(s => s.tag === 'unread' || !s.off)
+  steps.forEach((step, i) => {
+    if (step.tag !== 'set' || !steps.slice(i + 1).some(s => program.takesTime(s))) return
+    const name = step.name.text
+    const cutting = above.find(r => r.when !== null && names(r.when.expression).has(name))
+    if (cutting !== undefined) findings.warning(say.cutsItself(name, program.line(cutting.range)), step.range)
+  })
+}
+
+function names(e: Expression): Set<string> {
+  const found = new Set<string>()
+  eachPart(e, (part) => {
+    const sides = part.tag === 'compare' ? [part.left, part.right] : part.tag === 'between' || part.tag === 'is' ? [part.value] : [part]
+    for (const side of sides) if (side.tag === 'name') found.add(side.name)
+  })
+  return found
+}
