@@ -38,7 +38,8 @@ export function capture(tape: TapeRecord, layout: TapeLayout, facts: RobotFacts,
   const found = new Map<string, Spread>()
   for (const device of facts.devices) {
     device.readings.forEach((spec, i) => {
-      if (spec.hidden || spec.takes.length > 0 || spec.type.type !== 'quantity') return
+      // What adds up tells how long ago something was, not how things stand.
+      if (spec.hidden || spec.resettable || spec.takes.length > 0 || spec.type.type !== 'quantity') return
       let low = Infinity
       let high = -Infinity
       let missing = 0

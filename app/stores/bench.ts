@@ -1,9 +1,10 @@
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef, triggerRef } from 'vue'
+import { computed, ref, shallowRef, triggerRef, watch } from 'vue'
 import type { Diagnostic } from '~~/core/language'
 import type { RealismName } from '~~/core/devices'
 import type { Poke, ProblemIn, RunEnd } from '~~/core/simulation'
 import type { GoalState } from '~~/core/task'
+import type { Why } from '~~/core/why'
 import { ProgramChecker } from '~/bench/checker'
 import { Runner } from '~/bench/runner'
 import { TapeRecord } from '~/bench/tape-record'
@@ -35,6 +36,9 @@ export const useBenchStore = defineStore('bench', () => {
   const rows = ref(0)
   /** The instant looked at, as a tick; null for the newest. */
   const cursor = ref<number | null>(null)
+  /** Why the lanes did what they did in a tick, as somebody asked; null when nobody did. */
+  const reasons = shallowRef<{ readonly tick: number, readonly lanes: readonly Why[] } | null>(null)
+  const asking = ref(false)
   /** What each camera saw last. */
   const pictures = shallowRef<ReadonlyMap<string, CameraPicture>>(new Map())
   const problems = shallowRef<readonly ProblemIn[]>([])
@@ -84,6 +88,9 @@ export const useBenchStore = defineStore('bench', () => {
         problems.value = message.problems
         if (message.diagnostics.length > 0) { diagnostics.value = message.diagnostics; runs.value = false }
         running.value = false
+        return
+      case 'because':
+        reasons.value = { tick: message.tick, lanes: message.lanes }
         return
       case 'rows':
         if (tape.value === null || opening) return
@@ -160,6 +167,19 @@ export const useBenchStore = defineStore('bench', () => {
     setSpeed(SPEEDS[Math.min(SPEEDS.length - 1, Math.max(0, at + by))]!)
   }
 
+  /** Asks why, of the instant looked at; asking again puts the answer away. The run pauses. */
+  function askWhy(): void {
+    asking.value = !asking.value
+    if (!asking.value) { reasons.value = null; return }
+    if (running.value) { runner.send({ type: 'pause' }); running.value = false }
+    question()
+  }
+  function question(): void {
+    if (asking.value && rows.value > 0) runner.send({ type: 'why', tick: shownTick.value })
+  }
+  watch(shownTick, () => { if (!running.value) question() })
+  watch(running, (now) => { if (now) { asking.value = false; reasons.value = null } })
+
   /** Hands on: the robot without a program, live, to be driven and put about while one reads its senses. */
   function handle(): void {
     if (byHand.value) { back(); return }
@@ -204,9 +224,9 @@ export const useBenchStore = defineStore('bench', () => {
   }
 
   return {
-    seed, realism, speed, opened, tape, goals, end, hash, running, rows, cursor, pictures, problems, diagnostics, runs, checked, dials,
+    seed, realism, speed, opened, tape, goals, end, hash, running, rows, cursor, pictures, reasons, asking, problems, diagnostics, runs, checked, dials,
     shownTick, row, time, mistakes, runHindrance, atStart,
     byHand, inserting,
-    run, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, poke, insert, check, close,
+    run, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, poke, insert, check, close,
   }
 })

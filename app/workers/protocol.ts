@@ -6,6 +6,7 @@ import type { RobotFacts } from '~~/core/robot'
 import type { Poke, ProblemIn, RunEnd } from '~~/core/simulation'
 import type { TapeEvent, TapeLayout } from '~~/core/tape'
 import type { GoalState } from '~~/core/task'
+import type { Why } from '~~/core/why'
 
 /** What page and simulation worker tell one another. */
 export type ToSimulation =
@@ -16,10 +17,13 @@ export type ToSimulation =
   /** How many simulated seconds a second; Infinity for as fast as it goes. */
   | { readonly type: 'speed', readonly factor: number }
   | { readonly type: 'poke', readonly poke: Poke }
+  /** Why did the lanes do what they did in this tick? */
+  | { readonly type: 'why', readonly tick: number }
 
 export type FromSimulation =
   | { readonly type: 'opened', readonly run: number, readonly opened: Opened }
   | { readonly type: 'refused', readonly run: number, readonly problems: readonly ProblemIn[], readonly diagnostics: readonly Diagnostic[] }
+  | { readonly type: 'because', readonly run: number, readonly tick: number, readonly lanes: readonly Why[] }
   | Rows
 
 /** What happened since the last message: whole rows of the tape, transferred. */

@@ -1,8 +1,9 @@
-import { checkProgram, compileProgram, placeOf, type Compiled } from '~~/core/language'
+import { checkProgram, compileProgram, placeOf, type Analysis, type Compiled } from '~~/core/language'
 import { loadPhysics } from '~~/core/physics'
 import { factsOf } from '~~/core/robot'
 import { Simulation, readProject } from '~~/core/simulation'
 import { DEFAULT_LIMIT } from '~~/core/task'
+import { why } from '~~/core/why'
 import type { CameraPicture, FromSimulation, OpenedProgram, Rows, ToSimulation } from './protocol'
 
 /** Runs the simulation beside the page: real time, slower, faster, or tick by tick. */
@@ -16,6 +17,7 @@ const PICTURES = 100
 const CATCH_UP = 0.1
 
 let simulation: Simulation | null = null
+let analysis: Analysis | null = null
 let run = 0
 let running = false
 let factor = 1
@@ -93,6 +95,7 @@ async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
   if (!checked.runs) return post({ type: 'refused', run: m.run, problems: [], diagnostics: checked.diagnostics })
   await loadPhysics()
   simulation?.free()
+  analysis = checked.analysis
   const program = checked.analysis.lanes.length === 0 ? null : compileProgram(checked.analysis)
   const limit = m.limit ?? project.value.task?.limit ?? DEFAULT_LIMIT
   simulation = new Simulation({ program, ...project.value, realism: m.realism, seed: m.seed, limit })
@@ -128,6 +131,14 @@ function describe(program: Compiled, text: string): OpenedProgram {
   }
 }
 
+/** Answers for every lane, from the tape. */
+function because(tick: number): void {
+  if (simulation === null || analysis === null || simulation.input.program === null) return
+  const { tape, input } = simulation
+  const lanes = input.program!.lanes.map((_, lane) => why(analysis!, input.program!, tape, tick, lane)).filter(w => w !== null)
+  post({ type: 'because', run, tick, lanes })
+}
+
 self.onmessage = (event: MessageEvent<ToSimulation>) => {
   const m = event.data
   switch (m.type) {
@@ -136,6 +147,7 @@ self.onmessage = (event: MessageEvent<ToSimulation>) => {
     case 'pause': running = false; send(); return
     case 'tick': running = false; simulation?.advance(); send(); return
     case 'speed': factor = m.factor; owed = 0; return
-    case 'poke': simulation?.poke(m.poke)
+    case 'poke': simulation?.poke(m.poke); return
+    case 'why': because(m.tick)
   }
 }

@@ -75,7 +75,7 @@ export class ExpressionCompiler {
   }
 
   /** As a comparison takes it: no echo stays what it is, farther than anything. */
-  private compared(e: Expression, names: Names): Num {
+  compared(e: Expression, names: Names): Num {
     if (e.tag === 'bracket') return this.compared(e.inner, names)
     if (e.tag === 'reading' && this.plain(e)) {
       const { index } = this.find(e)

@@ -103,6 +103,9 @@ export class Simulation {
   /** Readings that say that something of the robot's own moves or sounds. */
   private readonly restless: readonly number[]
   private readonly shown: string[]
+  /** Cells of dials and memories: what the tape keeps of them. */
+  private readonly named: readonly number[]
+  private still = true
   private readonly senses: Senses
   private readonly body: BodyState
   private readonly hull: Solid
@@ -162,11 +165,12 @@ export class Simulation {
     }
     for (const mover of [...this.world.visitors, ...this.world.belts]) this.kinds.set(mover.name, mover.kind)
     for (const crate of arena.crates) this.kinds.set(crate.name, 'crate')
+    this.named = program === null ? [] : [...program.dials.map(d => d.cell), ...program.memories.map(m => m.cell)]
     this.goals = task === null ? [] : task.goals.map(g => g.kind.begin(g.parameters))
     this.tape = new Tape(layoutOf(
       this.facts, program?.lanes.map(l => l.name) ?? [], program?.rules.length ?? 0,
       this.senses.beams().map(b => b.name), this.world.pieces.filter(p => p.body !== null).map(p => p.name),
-      this.world.visitors.map(v => v.name), this.limbs.movingParts().length,
+      this.world.visitors.map(v => v.name), this.limbs.movingParts().length, this.named.length,
     ))
     this.readBody()
     this.senses.first()
@@ -263,6 +267,7 @@ export class Simulation {
     const { raw, looks, began } = this.senses
     const still = v.x * v.x + v.y * v.y + v.z * v.z < STILL_SPEED * STILL_SPEED && w.x * w.x + w.y * w.y + w.z * w.z < STILL_SPIN * STILL_SPIN
       && this.restless.every(at => raw[at] === 0)
+    this.still = still
     this.vm.run({ raw, looks, began, still })
     this.vm.texts.forEach((text, i) => {
       if (text === this.shown[i]) return
@@ -333,7 +338,10 @@ export class Simulation {
         row[layout.lanes + 4 * i + 1] = lane.mode
         row[layout.lanes + 4 * i + 2] = lane.rule
         row[layout.lanes + 4 * i + 3] = lane.step
+        row[layout.entered + i] = lane.entered
       }
+      this.named.forEach((cell, i) => { row[layout.named + i] = this.vm!.cells[cell]! })
+      row[layout.still] = this.still ? 1 : 0
       const { rules } = this.vm.program
       for (let i = 0; i < rules.length; i++) row[layout.wants + i] = this.vm.cells[rules[i]!.wantCell]!
     }

@@ -30,12 +30,18 @@ export interface TapeLayout {
   readonly visitors: number
   readonly visitorNames: readonly string[]
   readonly laneNames: readonly string[]
+  /** The tick in which each lane entered its mode. */
+  readonly entered: number
+  /** Dials, then memories, in the order of the program. */
+  readonly named: number
+  /** Whether the robot was still, 1 or 0. */
+  readonly still: number
   /** `wants` of every rule, 1 or 0. */
   readonly wants: number
   readonly ruleCount: number
 }
 
-export function layoutOf(facts: RobotFacts, laneNames: readonly string[], ruleCount: number, beamDevices: readonly string[], pieceNames: readonly string[], visitorNames: readonly string[], partCount: number): TapeLayout {
+export function layoutOf(facts: RobotFacts, laneNames: readonly string[], ruleCount: number, beamDevices: readonly string[], pieceNames: readonly string[], visitorNames: readonly string[], partCount: number, namedCount = 0): TapeLayout {
   let width = 0
   const take = (n: number): number => { width += n; return width - n }
   const layout = {
@@ -44,6 +50,9 @@ export function layoutOf(facts: RobotFacts, laneNames: readonly string[], ruleCo
     body: take(7),
     wheels: take(2),
     lanes: take(4 * laneNames.length),
+    entered: take(laneNames.length),
+    named: take(namedCount),
+    still: take(1),
     wants: take(ruleCount),
     beams: take(7 * beamDevices.length),
     pieces: take(7 * pieceNames.length),

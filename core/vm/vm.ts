@@ -37,6 +37,8 @@ export interface LaneView {
   readonly rule: number
   /** Number of the step it is at; -1 when none. */
   readonly step: number
+  /** The tick in which it entered its mode. */
+  readonly entered: number
 }
 
 interface LaneState {
@@ -192,7 +194,7 @@ export class Vm implements Machine {
   lane(i: number): LaneView {
     const l = this.lanes[i]!
     const rule = l.control === -1 || l.mode === -1 ? -1 : this.rulesOf[i]![l.mode]![l.control]!.number
-    return { name: this.program.lanes[i]!.name, phase: l.phase, mode: l.mode, rule, step: l.step }
+    return { name: this.program.lanes[i]!.name, phase: l.phase, mode: l.mode, rule, step: l.step, entered: l.entered }
   }
 
   /** Sets a dial's value, SI, within its range. False when there is no such dial. */

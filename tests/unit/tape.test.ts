@@ -15,8 +15,8 @@ function record(ticks: number, tape = new Tape(layout)): Tape {
 
 describe('the tape', () => {
   test('gives each part its own columns', () => {
-    const starts = [layout.readings, layout.commands, layout.body, layout.wheels, layout.lanes, layout.wants, layout.beams, layout.pieces, layout.width]
-    const widths = [facts.readingCount, channelCount(facts), 7, 2, 8, 3, 7, 14]
+    const starts = [layout.readings, layout.commands, layout.body, layout.wheels, layout.lanes, layout.entered, layout.named, layout.still, layout.wants, layout.beams, layout.pieces, layout.width]
+    const widths = [facts.readingCount, channelCount(facts), 7, 2, 8, 2, 0, 1, 3, 7, 14]
     expect(starts.slice(1).map((s, i) => s - starts[i]!)).toEqual(widths)
   })
   test('keeps every row, over many blocks', () => {

@@ -45,8 +45,10 @@ useLive(20, () => {
     } else if (row[layout.lanes + 4 * i] === 0) names.push('start')
     if (step >= 0) steps.push(program.steps[step]!.line)
   })
+  // Only rules of the mode that the lane is in have a say; those of others keep what they wanted last.
   program.rules.forEach((r, i) => {
-    if (row[layout.wants + i] === 1 && !inControl.has(i)) outranked.push(r.line)
+    const mode = program.lanes[r.lane]?.modes[row[layout.lanes + 4 * r.lane + 1]!]
+    if (row[layout.wants + i] === 1 && !inControl.has(i) && (r.mode === '' || r.mode === mode)) outranked.push(r.line)
   })
   const key = JSON.stringify([control, steps, outranked])
   if (key === lastKey) return
@@ -99,6 +101,7 @@ const EXAMPLES = [
       </li>
       <li v-if="more > 0" class="small more">and {{ more }} more</li>
     </ul>
+    <BenchWhyPanel v-if="bench.asking" />
     <BenchDialBar />
   </section>
 </template>

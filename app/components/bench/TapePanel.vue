@@ -190,6 +190,7 @@ function seekByKey(event: KeyboardEvent): void {
       <h2>Tape</h2>
       <span class="small">{{ bench.cursor === null ? 'the newest instant' : 'looking back' }} · drag, or ← →</span>
       <button v-if="bench.cursor !== null" type="button" class="newest" @click="bench.look(null)">to the newest<span class="key">End</span></button>
+      <button type="button" class="why" :aria-pressed="bench.asking" :disabled="bench.rows === 0 || bench.byHand" @click="bench.askWhy()">Why this?<span class="key">W</span></button>
       <span class="mono at">{{ at.time.toFixed(2) }} s</span>
     </header>
     <div class="body">
@@ -210,7 +211,9 @@ function seekByKey(event: KeyboardEvent): void {
 .head { display: flex; align-items: center; gap: 12px; padding: 0 12px; height: 31px; border-bottom: 1px solid var(--line); flex: none; }
 .head h2 { font-size: 13.5px; margin: 0; }
 .newest { color: var(--signal); font-weight: 600; }
-.at { margin-left: auto; background: var(--signal); color: var(--on-signal); border-radius: 3px; padding: 0 6px; font-weight: 600; min-width: 70px; text-align: right; }
+.why { margin-left: auto; color: var(--signal); font-weight: 600; }
+.why:disabled { opacity: 0.4; }
+.at { background: var(--signal); color: var(--on-signal); border-radius: 3px; padding: 0 6px; font-weight: 600; min-width: 70px; text-align: right; }
 .body { display: grid; grid-template-columns: 120px 1fr; overflow: auto; min-height: 0; flex: 1; }
 .labels { border-right: 1px solid var(--line); }
 .label { display: flex; align-items: center; padding-left: 12px; font-weight: 600; font-size: 12.5px; white-space: nowrap; overflow: hidden; }

@@ -31,8 +31,20 @@ const paint = (color: string): string => `rgb(var(--v-theme-paint-${color}))`
           :fill="paint(patch.color)" :transform="`rotate(${-patch.turn * DEG} ${patch.at[0]} ${patch.at[1]})`"
         />
       </template>
+      <polyline
+        v-for="line in plan.arena.lines" :key="line.name" fill="none" stroke-linejoin="round" :points="line.points.map(p => p.join(',')).join(' ')"
+        :stroke="paint(line.color)" :stroke-width="line.width"
+      />
+      <rect
+        v-for="belt in plan.arena.belts" :key="belt.name" :x="belt.at[0] - belt.size[0] / 2" :y="belt.at[1] - belt.size[1] / 2" :width="belt.size[0]" :height="belt.size[1]"
+        :fill="paint('black')" :transform="`rotate(${-belt.turn * DEG} ${belt.at[0]} ${belt.at[1]})`"
+      />
+      <rect
+        v-for="crate in plan.arena.crates" :key="crate.name" :x="crate.at[0] - crate.size[0] / 2" :y="crate.at[1] - crate.size[1] / 2" :width="crate.size[0]" :height="crate.size[1]"
+        :fill="paint(crate.color)" fill-opacity="0.35" :stroke="paint(crate.color)" :stroke-width="crate.wall" :transform="`rotate(${-crate.turn * DEG} ${crate.at[0]} ${crate.at[1]})`"
+      />
       <line v-for="(wall, i) in plan.arena.walls" :key="`w${i}`" class="wall" :x1="wall.from[0]" :y1="wall.from[1]" :x2="wall.to[0]" :y2="wall.to[1]" :stroke-width="wall.thickness" />
-      <g v-for="piece in plan.layout.pieces" :key="piece.name" :transform="`translate(${piece.at[0]} ${piece.at[1]}) rotate(${-piece.turn * DEG})`">
+      <g v-for="piece in plan.layout.pieces.filter(p => p.fed === null)" :key="piece.name" :transform="`translate(${piece.at[0]} ${piece.at[1]}) rotate(${-piece.turn * DEG})`">
         <circle v-if="piece.body.shape === 'cylinder'" :r="piece.body.diameter / 2" :fill="paint(piece.color)" />
         <rect v-else :x="-piece.body.length / 2" :y="-piece.body.width / 2" :width="piece.body.length" :height="piece.body.width" :fill="paint(piece.color)" />
       </g>

@@ -53,6 +53,7 @@ useKeys({
   '2': () => act.value?.setView('perspective'),
   'r': () => bar.value?.nextRealism(),
   'h': () => bench.handle(),
+  'w': () => bench.askWhy(),
   'n': () => sense.value?.take('first'),
   'f': () => sense.value?.take('second'),
   'u': () => sense.value?.nextUnit(),

@@ -1,0 +1,1 @@
+export { why, type Why, type WhyPart, type WhyRule, type WhyTape } from './why'

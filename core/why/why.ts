@@ -1,0 +1,210 @@
+import { ExpressionCompiler, Findings, expr, typeOf, valueText, type Analysis, type Compiled, type CompiledRule, type Machine, type Names, type Tree } from '../language'
+import type { TapeEvent, TapeLayout } from '../tape'
+
+/** One part of a condition as it stood at an instant. */
+export interface WhyPart {
+  /** As it is written. */
+  readonly text: string
+  readonly truth: boolean
+  /** What the two sides of a comparison were worth, as people read it; empty for parts without values. */
+  readonly values: readonly { readonly text: string, readonly value: string }[]
+  /** By how much the left side must change for this part to turn over, SI; null where that is no number. */
+  readonly missing: { readonly by: number, readonly value: string } | null
+  readonly parts: readonly WhyPart[]
+}
+
+/** A rule at an instant. */
+export interface WhyRule {
+  readonly number: number
+  readonly line: number
+  readonly urgency: number
+  readonly wants: boolean
+  /** The tick since which it has wanted (or not wanted) without a break, as far as its mode goes back. */
+  readonly since: number
+  /** null for otherwise. */
+  readonly when: WhyPart | null
+  readonly until: WhyPart | null
+  /** `for`: seconds it must hold, and has held. */
+  readonly held: { readonly needs: number, readonly has: number } | null
+  /** It is true, but it acts once and has. */
+  readonly done: boolean
+}
+
+/** Why a lane did what it did in a tick. */
+export interface Why {
+  readonly tick: number
+  readonly lane: string
+  /** `''` in a lane without modes. */
+  readonly mode: string
+  readonly phase: 'start' | 'mode start' | 'rules' | 'ended' | 'failed'
+  /** The rule in control, since when, and the line of the step it is at; null when none is. */
+  readonly control: (WhyRule & { readonly took: number, readonly step: number | null }) | null
+  /** The rules above it, the most urgent first. Where none has control, all of the mode. */
+  readonly above: readonly WhyRule[]
+}
+
+/** A tape as this question reads it. */
+export interface WhyTape {
+  readonly rows: number
+  readonly layout: TapeLayout
+  readonly events: readonly TapeEvent[]
+  at(tick: number): Float64Array
+}
+
+const PHASES = ['start', 'mode start', 'rules', 'ended', 'failed'] as const
+/** How far back a state is followed, ticks: a quarter of an hour. */
+const FARTHEST = 45_000
+
+/**
+ * Answers, for a tick and a lane, which rule was in control, what every part of the conditions above it was
+ * worth, since when, and what would have had to change. Data, no prose. null when the tape has no such tick or lane.
+ */
+export function why(analysis: Analysis, program: Compiled, tape: WhyTape, tick: number, lane: number): Why | null {
+  const compiled = program.lanes[lane]
+  const shape = analysis.lanes[lane]
+  if (compiled === undefined || shape === undefined || !(tick >= 0 && tick < tape.rows)) return null
+  const { layout } = tape
+  const row = tape.at(tick)
+  const at = layout.lanes + 4 * lane
+  const mode = row[at + 1]!
+  const inMode = compiled.modes[mode]
+  const rules = inMode === undefined ? [] : [...compiled.above, ...inMode.rules]
+  const nodes = inMode === undefined ? [] : [...shape.above, ...shape.modes[mode]!.rules]
+  const reader = new Reader(analysis, program, tape, lane)
+  const describe = (rule: CompiledRule): WhyRule => reader.rule(rule, nodes[rules.indexOf(rule)]!, tick)
+  const inControl = row[at + 2]!
+  const place = rules.findIndex(r => r.number === inControl)
+  const step = row[at + 3]!
+  return {
+    tick, lane: compiled.name,
+    mode: shape.modes[mode]?.node?.name.text ?? '',
+    phase: PHASES[row[at]!] ?? 'rules',
+    control: place === -1 ? null : { ...describe(rules[place]!), took: reader.since(tick, r => r[at + 2] === inControl && r[at + 1] === mode), step: step >= 0 ? program.steps[step]!.line : null },
+    above: rules.slice(0, place === -1 ? rules.length : place).map(describe),
+  }
+}
+
+/** Works out expressions on rows of a tape. */
+class Reader {
+  private readonly expressions: ExpressionCompiler
+  private readonly machine: Machine & { row: Float64Array }
+  private readonly names: Names
+  private now = 0
+
+  constructor(private readonly analysis: Analysis, program: Compiled, private readonly tape: WhyTape, lane: number) {
+    this.expressions = new ExpressionCompiler(analysis)
+    const { layout } = tape
+    const named = [...program.dials.map(d => d.name), ...program.memories.map(m => m.name)]
+    const signals: string[] = []
+    // A machine that only tells what the tape has: expressions ask nothing else of it.
+    const reader = this as Reader
+    const { facts } = analysis
+    const readings = new Float64Array(facts.readingCount)
+    const cells = new Float64Array(named.length)
+    const machine = {
+      row: new Float64Array(0), readings, raw: readings, cells, dt: layout.dt,
+      get tick() { return reader.now },
+      get still() { return machine.row[layout.still] === 1 },
+      modeEntered: () => machine.row[layout.entered + lane]!,
+      // A signal is heard in the tick after it was sent.
+      heard: (signal: number) => tape.events.some(e => e.type === 'signal' && e.tick === reader.now - 1 && e.text === signals[signal]),
+      fail: () => undefined,
+    }
+    this.machine = machine as unknown as Machine & { row: Float64Array }
+    this.names = {
+      scope: {
+        facts, names: [], used: () => undefined,
+        lookup: name => analysis.dials.get(name) ?? analysis.memories.get(name),
+      },
+      cell: (name) => { const i = named.indexOf(name); return i === -1 ? undefined : i },
+      timer: () => 0,
+      signal: (name) => { const i = signals.indexOf(name); return i === -1 ? signals.push(name) - 1 : i },
+      step: 0,
+    }
+  }
+
+  private go(tick: number): void {
+    const { layout } = this.tape
+    this.now = tick
+    this.machine.row = this.tape.at(tick)
+    this.machine.readings.set(this.machine.row.subarray(layout.readings, layout.readings + this.machine.readings.length))
+    this.machine.cells.set(this.machine.row.subarray(layout.named, layout.named + this.machine.cells.length))
+  }
+
+  /** The first tick of the stretch without a break up to `tick` in which something holds. */
+  since(tick: number, holds: (row: Float64Array) => boolean): number {
+    let first = tick
+    while (first > 0 && tick - first < FARTHEST && holds(this.tape.at(first - 1))) first--
+    return first
+  }
+
+  rule(rule: CompiledRule, node: Tree.Rule, tick: number): WhyRule {
+    const { layout } = this.tape
+    const wants = this.tape.at(tick)[layout.wants + rule.number] === 1
+    const when = node.when === null ? null : this.part(node.when.expression, tick)
+    const until = node.until === null ? null : this.part(node.until.expression, tick)
+    return {
+      number: rule.number, line: rule.line, urgency: rule.urgency, wants,
+      since: this.since(tick, row => (row[layout.wants + rule.number] === 1) === wants),
+      when, until,
+      held: node.when?.held == null ? null : this.held(node.when, tick),
+      done: !wants && rule.once && when?.truth === true && until?.truth !== true,
+    }
+  }
+
+  private held(condition: Tree.Condition, tick: number): { needs: number, has: number } {
+    this.go(tick)
+    const needs = this.expressions.number(condition.held!, this.names)(this.machine)
+    const truth = this.expressions.truth(plain(condition.expression), this.names)
+    const entered = this.machine.modeEntered()
+    let first = tick + 1
+    while (first > entered && tick - first < FARTHEST) {
+      this.go(first - 1)
+      if (!truth(this.machine)) break
+      first--
+    }
+    return { needs, has: Math.max(0, tick - first + 1) * this.tape.layout.dt }
+  }
+
+  /** A part of a condition, and the parts within it. */
+  private part(e: Tree.Expression, tick: number): WhyPart {
+    this.go(tick)
+    const truth = e.tag === 'every' ? false : this.expressions.truth(plain(e), this.names)(this.machine)
+    const text = expr(e)
+    switch (e.tag) {
+      case 'logic': return { text, truth, values: [], missing: null, parts: e.operands.map(o => this.part(o, tick)) }
+      case 'not': return { text, truth, values: [], missing: null, parts: [this.part(e.of, tick)] }
+      case 'bracket': return this.part(e.inner, tick)
+      case 'compare': {
+        const left = this.value(e.left)
+        const right = this.value(e.right)
+        const by = right.number - left.number
+        return { text, truth, values: [left, right].filter(v => v.text !== v.value), missing: Number.isFinite(by) ? { by, value: this.written(e.left, by) } : null, parts: [] }
+      }
+      case 'between':
+      case 'is': return { text, truth, values: [this.value(e.value)], missing: null, parts: [] }
+      default: return { text, truth, values: [], missing: null, parts: [] }
+    }
+  }
+
+  private value(e: Tree.Expression): { text: string, value: string, number: number } {
+    // No echo stays what it is in a comparison.
+    const number = this.expressions.compared(e, this.names)(this.machine)
+    return { text: expr(e), value: this.written(e, number), number }
+  }
+
+  private written(e: Tree.Expression, value: number): string {
+    return valueText(value, typeOf(e, this.names.scope, new Findings(), { condition: true }), this.analysis.facts.colors)
+  }
+}
+
+/** The same expression without moments that the tape does not tell. */
+function plain(e: Tree.Expression): Tree.Expression {
+  switch (e.tag) {
+    case 'every': return { tag: 'truth', value: false, range: e.range }
+    case 'logic': return { ...e, operands: e.operands.map(plain) }
+    case 'not': return { ...e, of: plain(e.of) }
+    case 'bracket': return { ...e, inner: plain(e.inner) }
+    default: return e
+  }
+}
