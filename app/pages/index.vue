@@ -30,10 +30,9 @@ async function endRename(keep: boolean): Promise<void> {
 function when(iso: string): string {
   return new Intl.DateTimeFormat(undefined, { dateStyle: 'medium', timeStyle: 'short' }).format(new Date(iso))
 }
-function about(project: { arena: unknown, robot: unknown }): string {
-  const { name: robot } = project.robot as { name?: string }
+function about(project: { arena: unknown, robot: string }): string {
   const { name: arena } = project.arena as { name?: string }
-  return `${robot ?? '?'} · ${arena?.replaceAll('_', ' ') ?? '?'}`
+  return `${project.robot} · ${arena?.replaceAll('_', ' ') ?? '?'}`
 }
 
 useKeys({

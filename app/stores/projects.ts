@@ -1,10 +1,10 @@
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
-import { api, type ProjectData } from '~/utils/api'
+import { api, type ListedProject } from '~/utils/api'
 
 /** The list of projects on the first page. */
 export const useProjectsStore = defineStore('projects', () => {
-  const list = shallowRef<readonly ProjectData[]>([])
+  const list = shallowRef<readonly ListedProject[]>([])
   const loaded = ref(false)
   const trouble = ref<string | null>(null)
   /** The one deleted last, for undo. */

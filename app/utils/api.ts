@@ -12,6 +12,17 @@ export interface ProjectData {
   readonly task: unknown
 }
 
+/** A project in the list. */
+export interface ListedProject {
+  readonly id: string
+  readonly title: string
+  readonly changedAt: string
+  readonly revision: number
+  readonly arena: unknown
+  /** Name of its robot. */
+  readonly robot: string
+}
+
 /** An answer, or why there is none: `status` 0 when the server could not be reached. */
 export type Answer<T> =
   | { readonly ok: true, readonly value: T }
@@ -34,7 +45,7 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<An
 
 export const api = {
   status: () => call<{ up: boolean, damaged: string | null }>('GET', '/api/status'),
-  projects: () => call<readonly ProjectData[]>('GET', '/api/projects'),
+  projects: () => call<readonly ListedProject[]>('GET', '/api/projects'),
   project: (id: string) => call<ProjectData>('GET', `/api/projects/${id}`),
   create: (title?: string, from?: string) => call<{ id: string }>('POST', '/api/projects', { title, from }),
   rename: (id: string, title: string) => call<{ title: string }>('PATCH', `/api/projects/${id}`, { title }),

@@ -9,7 +9,7 @@ let browser: Browser
 beforeAll(async () => { browser = await launch() })
 afterAll(() => browser.close())
 
-interface Listed { readonly id: string, readonly title: string, readonly program: string }
+interface Listed { readonly id: string, readonly title: string }
 const projects = async (): Promise<Listed[]> => await (await fetch(`${inject('address')}/api/projects`)).json() as Listed[]
 
 /** A fresh copy of a demo project, on the bench. */
