@@ -2,7 +2,8 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { DEVICE_KINDS } from '~~/core/devices'
 import type { Problem } from '~~/core/document'
-import { framesOf, lookBudget, readRobot, selfViews, type Robot } from '~~/core/robot'
+import { BARE_ARM, BARE_ROVER, framesOf, lookBudget, readRobot, selfViews, type Robot } from '~~/core/robot'
+import { api } from '~/utils/api'
 import { useProjectStore } from './project'
 
 /** A robot document as it is being written: any JSON. */
@@ -141,6 +142,14 @@ export const useRobotStore = defineStore('robot', () => {
     selected.value = draft.value.devices?.[0]?.name ?? null
   }
 
+  /** Robots that can be taken instead: bare ones, and those of all projects. */
+  const others = shallowRef<readonly { readonly label: string, readonly robot: unknown }[]>([])
+  async function loadOthers(): Promise<void> {
+    const answer = await api.robots()
+    const found = answer.ok ? answer.value.map(o => ({ label: `${nameOf(o.robot)}, as in ${o.project}`, robot: o.robot })) : []
+    others.value = [{ label: 'a new rover', robot: BARE_ROVER }, { label: 'a new arm', robot: BARE_ARM }, ...found]
+  }
+
   const frames = computed(() => robot.value === null ? [] : framesOf(robot.value))
   /** Joint values in the order of the frames: as posed, else as a run begins. */
   const values = computed(() => frames.value.map(f => pose.value[f.name] ?? f.link.start))
@@ -148,10 +157,14 @@ export const useRobotStore = defineStore('robot', () => {
   const selfSeen = computed(() => robot.value === null ? [] : selfViews(robot.value))
 
   return {
-    draft, problems, robot, selected, pose, device, index, frames, values, budget, selfSeen, depth,
+    others, loadOthers, draft, problems, robot, selected, pose, device, index, frames, values, budget, selfSeen, depth,
     load, change, changeDevice, undo, redo, add, duplicate, remove, replace,
   }
 })
+
+function nameOf(robot: unknown): string {
+  return typeof robot === 'object' && robot !== null && 'name' in robot ? String(robot.name) : 'robot'
+}
 
 /** Out of Vue's hands, so that it can be cloned. */
 function toPlain(value: unknown): unknown { return JSON.parse(JSON.stringify(value)) }

@@ -46,6 +46,7 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<An
 export const api = {
   status: () => call<{ up: boolean, damaged: string | null }>('GET', '/api/status'),
   projects: () => call<readonly ListedProject[]>('GET', '/api/projects'),
+  robots: () => call<readonly { readonly project: string, readonly robot: unknown }[]>('GET', '/api/robots'),
   project: (id: string) => call<ProjectData>('GET', `/api/projects/${id}`),
   create: (title?: string, from?: string) => call<{ id: string }>('POST', '/api/projects', { title, from }),
   rename: (id: string, title: string) => call<{ title: string }>('PATCH', `/api/projects/${id}`, { title }),

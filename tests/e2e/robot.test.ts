@@ -73,6 +73,17 @@ describe('the Robot view', () => {
     await page.click('.add button:last-of-type')
     await until(page, `document.querySelectorAll('.devices li').length === ${before}`)
   })
+  test('another robot is taken whole, and undone', async () => {
+    await until(page, `document.querySelectorAll('.take option').length > 4`)
+    const rover = await page.$$eval('.take option', all => all.find(o => o.textContent === 'a new rover')!.getAttribute('value')!)
+    const before = await page.$$eval('.devices li', l => l.length)
+    await page.select('.take', rover)
+    await until(page, `document.querySelectorAll('.devices li').length === 0`)
+    await page.keyboard.down('Control')
+    await page.keyboard.press('z')
+    await page.keyboard.up('Control')
+    await until(page, `document.querySelectorAll('.devices li').length === ${before}`)
+  })
   test('a file that is no robot changes nothing and says so', async () => {
     const input = await page.$('.file input')
     await input!.evaluate((e) => {

@@ -92,6 +92,17 @@ function show(): void {
   drawTrace(ctx, tape, column, box)
 }
 
+/** A condition from what it reads now. */
+function start(): void {
+  const { row, opened } = bench
+  const value = row === null || opened === null ? 0 : row[opened.layout.readings + main.value.index]!
+  const shown = shownValue(main.value.spec, value, props.facts.colors)
+  const { type } = main.value.spec.type
+  const most = main.value.spec.range?.[1]
+  const bound = value === Infinity && most !== undefined ? shownValue(main.value.spec, most, props.facts.colors) : shown
+  bench.insert(type === 'truth' ? main.value.name : type === 'color' ? `${main.value.name} is ${shown.figure}` : `${main.value.name} < ${`${bound.figure} ${bound.unit}`.trim()}`)
+}
+
 const { now } = useLive(10, show)
 watch([colors, mine], now)
 </script>
@@ -100,7 +111,7 @@ watch([colors, mine], now)
   <li class="row" :data-device="device.name" :title="main.spec.summary">
     <div class="head">
       <span class="swatch" :style="{ background: `rgb(var(--v-theme-${color}))` }" />
-      <b class="name">{{ device.name }}</b>
+      <button type="button" class="name" title="Put a condition from this reading where the caret is" @click="start">{{ device.name }}</button>
       <span class="port mono">{{ device.port }}</span>
     </div>
     <div class="body">
@@ -117,7 +128,7 @@ watch([colors, mine], now)
 .row { padding: 8px 10px 7px; border-bottom: 1px solid var(--line); }
 .head { display: flex; align-items: center; gap: 7px; }
 .swatch { width: 10px; height: 10px; border-radius: 2px; flex: none; }
-.name { flex: 1; overflow: hidden; text-overflow: ellipsis; }
+.name { text-align: left; font-weight: 700; color: var(--ink); flex: 1; overflow: hidden; text-overflow: ellipsis; }
 .port { font-size: 12px; color: var(--muted); border: 1px solid var(--line); border-radius: 3px; padding: 0 4px; }
 .body { display: flex; align-items: center; height: 36px; gap: 6px; }
 .figure { font-size: 19px; font-weight: 600; width: 96px; flex: none; white-space: nowrap; }

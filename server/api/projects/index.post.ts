@@ -4,9 +4,12 @@ import { readDemo } from '../../database/demo'
 import { notFound, readBodyOf } from '../../utils/request'
 import { useStore } from '../../utils/store'
 
+/** The demo project whose robot and arena a new one begins with. */
+const FIRST = 'Kiss the fender'
+
 const schema = object({ title: text().max(80), from: text() }).noUnknown() as Schema<{ title?: string, from?: string }>
 
-/** A new project: a copy of another, or an empty program on the robot and quay of the first demo project. */
+/** A new project: a copy of another, or an empty program on a plain rover before a fender. */
 export default defineEventHandler(async (event) => {
   const { title, from } = await readBodyOf(event, schema)
   const { projects } = await useStore()
@@ -15,6 +18,7 @@ export default defineEventHandler(async (event) => {
     if (source === null) throw notFound()
     return { id: await projects.create(title ?? `${source.title}, copy`, source, source.program) }
   }
-  const { robot, arena } = (await readDemo())[0]!
+  const demos = await readDemo()
+  const { robot, arena } = demos.find(d => d.title === FIRST) ?? demos[0]!
   return { id: await projects.create(title ?? 'New project', { robot, arena, task: null }, '') }
 })

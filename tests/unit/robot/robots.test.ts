@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { DEVICE_KINDS, settingsOf } from '../../../core/devices'
-import { framesOf, lookBudget, placeFrames, readRobot, readWav, selfViews, toUrdf, within, type Robot } from '../../../core/robot'
+import { BARE_ARM, BARE_ROVER, framesOf, lookBudget, placeFrames, readRobot, readWav, selfViews, toUrdf, within, type Robot } from '../../../core/robot'
 import { checkProgram } from '../../../core/language'
 import { factsOf } from '../../../core/robot'
 import { demo } from '../kit'
@@ -57,6 +57,10 @@ describe('robots that cannot exist', () => {
     expect(all.map(p => p.path)).toContain(path)
     expect(all.find(p => p.path === path)!.message).toMatch(says)
   })
+})
+
+describe('robots to begin with', () => {
+  test.each([['rover', BARE_ROVER], ['arm', BARE_ARM]])('a bare %s can exist', (_name, document) => { expect(readRobot(document)).toMatchObject({ ok: true }) })
 })
 
 describe('clips', () => {

@@ -104,6 +104,12 @@ describe('a joint', () => {
     expect(reading(s, 'lift.angle') * 180 / Math.PI).toBeCloseTo(-25, -0.5)
     expect(s.time).toBeGreaterThan(1.8)
   })
+  test('a gesture at twice its speed takes half the time', () => {
+    const time = (step: string) => ran('cuttle', `start\n  ${step}\n  finish`).time
+    const own = time('perform wave')
+    expect(time('perform wave at 200 %') / own).toBeGreaterThan(0.4)
+    expect(time('perform wave at 200 %') / own).toBeLessThan(0.75)
+  })
   test('its weight shakes and loads the rover, and it stays on its wheels', () => {
     const s = ran('cuttle', 'start\n  repeat 4 times\n    move lift to 60 deg\n    move lift to -35 deg\n  finish')
     expect(reading(s, 'gyro.tilt') * 180 / Math.PI).toBeLessThan(4)

@@ -18,6 +18,7 @@ onMounted(async () => {
   if (project.data?.id === id || await project.open(id)) {
     store.load()
     ready.value = true
+    void store.loadOthers()
   }
 })
 onBeforeUnmount(() => void project.save())
@@ -47,6 +48,14 @@ function download(name: string, text: string, type: string): void {
 }
 const exportRobot = (): void => download(`${String(store.draft['name'] ?? 'robot')}.json`, `${JSON.stringify(store.draft, null, 2)}\n`, 'application/json')
 const exportUrdf = (): void => { if (store.robot !== null) download(`${store.robot.name}.urdf`, toUrdf(store.robot), 'application/xml') }
+
+/** Takes a copy of another robot in place of this one. */
+function take(event: Event): void {
+  const select = event.target as HTMLSelectElement
+  const other = select.value === '' ? undefined : store.others[Number(select.value)]
+  select.value = ''
+  if (other !== undefined) store.replace(JSON.parse(JSON.stringify(other.robot)))
+}
 
 async function importFile(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
@@ -84,6 +93,10 @@ async function importClip(file: File): Promise<void> {
       <span class="gap" />
       <button type="button" :disabled="store.depth.past === 0" @click="store.undo()">Undo<span class="key">Ctrl Z</span></button>
       <button type="button" :disabled="store.depth.future === 0" @click="store.redo()">Redo<span class="key">Ctrl Y</span></button>
+      <select class="take" aria-label="Take another robot" title="Takes a copy; undo brings this one back" @change="take">
+        <option value="">Take a robot …</option>
+        <option v-for="(o, i) in store.others" :key="i" :value="i">{{ o.label }}</option>
+      </select>
       <label class="file">Open a file<input type="file" accept=".json,.wav" @change="importFile"></label>
       <button type="button" @click="exportRobot">Save to a file</button>
       <button type="button" :disabled="store.robot === null" title="The open robot description, XML" @click="exportUrdf">URDF</button>
@@ -111,6 +124,7 @@ async function importClip(file: File): Promise<void> {
 .gap { flex: 1; }
 .bar button, .file { background: var(--bar-field); color: inherit; font-weight: 600; border-radius: 5px; height: 30px; padding: 0 10px; display: inline-flex; align-items: center; cursor: pointer; }
 .bar button:disabled { opacity: 0.45; }
+.take { background: var(--bar-field); color: inherit; border-radius: 5px; height: 30px; padding: 0 8px; border: 0; font: inherit; font-weight: 600; max-width: 150px; }
 .file input { position: absolute; width: 1px; height: 1px; opacity: 0; }
 .file:focus-within { outline: 2px solid var(--signal); }
 .told { grid-column: 1 / -1; background: var(--signal-tint); padding: 6px 14px; border-bottom: 1px solid var(--signal); }
