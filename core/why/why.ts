@@ -71,7 +71,12 @@ export function why(analysis: Analysis, program: Compiled, tape: WhyTape, tick: 
   const rules = inMode === undefined ? [] : [...compiled.above, ...inMode.rules]
   const nodes = inMode === undefined ? [] : [...shape.above, ...shape.modes[mode]!.rules]
   const reader = new Reader(analysis, program, tape, lane)
-  const describe = (rule: CompiledRule): WhyRule => reader.rule(rule, nodes[rules.indexOf(rule)]!, tick)
+  const entered = row[layout.entered + lane]!
+  // Rules above all modes run on across them; what a rule of a mode wanted before is of another time.
+  const describe = (rule: CompiledRule): WhyRule => {
+    const at = rules.indexOf(rule)
+    return reader.rule(rule, nodes[at]!, tick, at < compiled.above.length ? 0 : entered)
+  }
   const inControl = row[at + 2]!
   const place = rules.findIndex(r => r.number === inControl)
   const step = row[at + 3]!
@@ -138,14 +143,14 @@ class Reader {
     return first
   }
 
-  rule(rule: CompiledRule, node: Tree.Rule, tick: number): WhyRule {
+  rule(rule: CompiledRule, node: Tree.Rule, tick: number, from: number): WhyRule {
     const { layout } = this.tape
     const wants = this.tape.at(tick)[layout.wants + rule.number] === 1
     const when = node.when === null ? null : this.part(node.when.expression, tick)
     const until = node.until === null ? null : this.part(node.until.expression, tick)
     return {
       number: rule.number, line: rule.line, urgency: rule.urgency, wants,
-      since: this.since(tick, row => (row[layout.wants + rule.number] === 1) === wants),
+      since: Math.max(from, this.since(tick, row => (row[layout.wants + rule.number] === 1) === wants)),
       when, until,
       held: node.when?.held == null ? null : this.held(node.when, tick),
       done: !wants && rule.once && when?.truth === true && until?.truth !== true,

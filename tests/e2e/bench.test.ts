@@ -185,3 +185,23 @@ describe('the bench', () => {
     await page.close()
   })
 })
+
+describe('why this', () => {
+  test('one key answers, beside the rule in control, and follows the tape', async () => {
+    const { page, errors } = await bench('Kiss the fender')
+    await page.keyboard.press('Enter')
+    await until(page, `parseFloat(document.querySelector('.clock').textContent) > 1`)
+    await page.keyboard.press('w')
+    await until(page, hasText('.why .control', 'rule 2 (line 12) has control since'))
+    expect(await text(page, '.decide .why')).toContain('sonar.distance < near')
+    await until(page, hasText('.pause', 'Go on'))
+    const before = await text(page, '.decide .why h3')
+    const box = await (await page.$('.tape canvas'))!.boundingBox()
+    await page.mouse.click(box!.x + 8, box!.y + 40)
+    await page.waitForFunction((h: string) => document.querySelector('.decide .why h3')?.textContent !== h, { polling: 50 }, before)
+    await page.keyboard.press('w')
+    await until(page, `document.querySelector('.decide .why') === null`)
+    expect(errors).toEqual([])
+    await page.close()
+  })
+})

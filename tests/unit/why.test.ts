@@ -56,6 +56,8 @@ describe('why', () => {
     expect(ask(10)).toMatchObject({ mode: 'peek', control: null })
     const said = ask(60)!
     expect(said).toMatchObject({ mode: 'on_way', control: { when: null } })
+    // Of its mode, a rule knows no earlier time than the mode.
+    expect(said.above[1]!.since).toBe(26)
     expect(said.above[0]).toMatchObject({ done: true, wants: false })
     expect(said.above[1]!.when).toMatchObject({ truth: false, values: [{ text: 'seen', value: '7' }], missing: { by: -4 } })
   })

@@ -12,7 +12,8 @@ const OUTSIDE = { 'start': 'The lane is still in its start: rules are not looked
 
 /** The parts of a condition that stand alone, each with how far it is from turning over. */
 function leaves(part: WhyPart): readonly WhyPart[] {
-  return part.parts.length === 0 ? [part] : part.parts.flatMap(leaves)
+  // What stands behind a not is told with it.
+  return part.parts.length === 0 || part.text.startsWith('not ') ? [part] : part.parts.flatMap(leaves)
 }
 function valuesOf(part: WhyPart): string {
   return part.values.map(v => v.value).join(' against ')
@@ -34,13 +35,13 @@ const lanes = computed(() => bench.reasons?.lanes ?? [])
       <p v-if="lane.control !== null" class="control">
         ▶ rule {{ lane.control.urgency }} (line {{ lane.control.line }}) has control since {{ seconds(lane.control.took) }}<template v-if="lane.control.step !== null">, at line {{ lane.control.step }}</template>
         <span v-if="lane.control.when === null" class="part">otherwise: nothing above it wants control</span>
-        <span v-for="(part, i) in lane.control.when === null ? [] : leaves(lane.control.when)" :key="i" class="part"><b>{{ part.truth ? '●' : '○' }}</b> <code>{{ part.text }}</code> <span class="mono">{{ valuesOf(part) }}</span></span>
+        <span v-for="(part, i) in lane.control.when === null ? [] : leaves(lane.control.when)" :key="i" class="part"><b>{{ part.truth ? '●' : '○' }}</b> <code>{{ part.text }}</code><span class="mono worth">{{ valuesOf(part) }}</span></span>
       </p>
       <p v-else>{{ OUTSIDE[lane.phase] }}</p>
       <p v-for="rule in lane.above" :key="rule.number">
         ○ rule {{ rule.urgency }} (line {{ rule.line }}) did not, since {{ seconds(rule.since) }}<span v-if="excuse(rule) !== ''">: {{ excuse(rule) }}</span>
         <span v-for="(part, i) in rule.when === null ? [] : leaves(rule.when)" :key="i" class="part">
-          <b>{{ part.truth ? '●' : '○' }}</b> <code>{{ part.text }}</code> <span class="mono">{{ valuesOf(part) }}</span>
+          <b>{{ part.truth ? '●' : '○' }}</b> <code>{{ part.text }}</code><span class="mono worth">{{ valuesOf(part) }}</span>
           <span v-if="!part.truth && part.missing !== null" class="small">{{ part.missing.by < 0 ? '' : '+' }}{{ part.missing.value }} would turn it</span>
         </span>
       </p>
@@ -55,5 +56,7 @@ h3 { font-size: 13.5px; margin: 2px 0 4px; }
 p { margin: 0 0 5px; }
 .control { font-weight: 600; }
 .part { display: block; padding-left: 18px; font-weight: 400; }
+code { margin-left: 5px; }
+.worth { margin: 0 10px; color: var(--muted); }
 code { font-family: var(--mono); font-size: 13px; }
 </style>
