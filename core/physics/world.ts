@@ -108,19 +108,18 @@ export class World {
     return this.keep(body)
   }
 
-  /** Something that goes its own way and yields to nothing. */
+  /** Something that goes its own way (`moveTo`) and yields to nothing. */
   addMover(id: string, shape: SolidShape, pose: Pose, friction: number): BodyId {
-    const body = this.world.createRigidBody(RAPIER.RigidBodyDesc.kinematicPositionBased()
-      .setTranslation(pose.position.x, pose.position.y, pose.position.z)
-      .setRotation(pose.rotation))
-    const identity = { position: { x: 0, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 0, w: 1 } }
-    this.names.set(this.world.createCollider(this.describe(shape, identity, friction), body).handle, id)
-    return this.keep(body)
+    return this.addDriven(RAPIER.RigidBodyDesc.kinematicPositionBased(), id, shape, pose, friction)
   }
 
   /** A band that carries what lies on it: it stands, and its surface moves (`runBelt`). */
   addBelt(id: string, shape: SolidShape, pose: Pose, friction: number): BodyId {
-    const body = this.world.createRigidBody(RAPIER.RigidBodyDesc.kinematicVelocityBased()
+    return this.addDriven(RAPIER.RigidBodyDesc.kinematicVelocityBased(), id, shape, pose, friction)
+  }
+
+  private addDriven(description: RAPIER.RigidBodyDesc, id: string, shape: SolidShape, pose: Pose, friction: number): BodyId {
+    const body = this.world.createRigidBody(description
       .setTranslation(pose.position.x, pose.position.y, pose.position.z)
       .setRotation(pose.rotation))
     const identity = { position: { x: 0, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 0, w: 1 } }

@@ -53,3 +53,13 @@ export const press = async (page: Page, modifier: 'Control', key: 'Enter' | 'z')
   await page.keyboard.press(key)
   await page.keyboard.up(modifier)
 }
+
+/** A copy of a demo project that a test may change; its id. */
+export async function copyOf(page: Page, title: string): Promise<string> {
+  return page.evaluate(async (wanted) => {
+    const all = await (await fetch('/api/projects')).json() as { id: string, title: string }[]
+    const from = all.find(p => p.title === wanted)!.id
+    const answer = await fetch('/api/projects', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ from }) })
+    return (await answer.json() as { id: string }).id
+  }, title)
+}

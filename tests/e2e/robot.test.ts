@@ -1,6 +1,6 @@
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
-import { hasText, launch, openPage, text, until } from './browser'
+import { copyOf, hasText, launch, openPage, text, until } from './browser'
 
 let browser: Browser
 let page: Page
@@ -8,11 +8,7 @@ let errors: string[]
 beforeAll(async () => {
   browser = await launch();
   ({ page, errors } = await openPage(browser, inject('address')))
-  const copy = await page.evaluate(async () => {
-    const all = await (await fetch('/api/projects')).json() as { id: string, title: string }[]
-    const from = all.find(p => p.title === 'Fetch a float')!.id
-    return (await (await fetch('/api/projects', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ from }) })).json() as { id: string }).id
-  })
+  const copy = await copyOf(page, 'Fetch a float')
   await page.goto(`${inject('address')}/projects/${copy}/robot`, { waitUntil: 'networkidle0' })
   await page.waitForSelector('[data-spot=sonar]')
 })

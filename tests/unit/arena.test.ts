@@ -1,0 +1,73 @@
+import { describe, expect, test } from 'vitest'
+import { distanceToSegment, groundOf, layOut, readArena } from '../../core/arena'
+import { REFLECTS } from '../../core/colors'
+import { visitorAt } from '../../core/simulation/movement'
+import { arenaWith } from './devices/around'
+
+/** What an arena document becomes: paint underfoot, places by seed, ways of visitors. */
+
+describe('the floor', () => {
+  const ground = groundOf(arenaWith({
+    decks: [{ at: ['1 m', '1 m'], size: ['2 m', '2 m'] }], floor: { color: 'grey' },
+    patches: [{ shape: 'box', at: ['1 m', '1 m'], size: ['60 cm', '20 cm'], turn: '30 deg', color: 'yellow' }, { shape: 'disc', at: ['1 m', '1 m'], diameter: '10 cm', color: 'red' }],
+    lines: [{ name: 'rope', points: [['20 cm', '20 cm'], ['20 cm', '1.8 m']], width: '4 cm', color: 'black' }],
+  }))
+  test('later patches cover earlier ones, lines cover patches, decks end', () => {
+    expect(ground.paintAt(1, 1)).toEqual(REFLECTS.red)
+    expect(ground.paintAt(0.21, 1)).toEqual(REFLECTS.black)
+    expect(ground.paintAt(1.5, 1.9)).toEqual(REFLECTS.grey)
+    expect(ground.paintAt(2.1, 1)).toBeNull()
+  })
+  test('a turn to the right is clockwise from above', () => {
+    // Its eastern end points 30 deg south of east.
+    const at = (angle: number) => ground.paintAt(1 + 0.25 * Math.cos(angle), 1 + 0.25 * Math.sin(angle))
+    expect(at(-Math.PI / 6)).toEqual(REFLECTS.yellow)
+    expect(at(Math.PI / 6)).toEqual(REFLECTS.grey)
+  })
+  test('distance to a stretch, and how far along', () => {
+    expect(distanceToSegment(1, 3, [0, 0], [4, 0])).toEqual({ distance: 3, along: 1 })
+    expect(distanceToSegment(7, 4, [0, 0], [4, 0])).toEqual({ distance: 5, along: 4 })
+  })
+})
+
+describe('laying out', () => {
+  const pot = { kind: 'pot', shape: 'cylinder', diameter: '10 cm', height: '8 cm', mass: '300 g' }
+  test('a stack is so many pieces on one another, each with a name', () => {
+    const { pieces } = layOut(arenaWith({ pieces: [{ ...pot, at: ['2 m', '1 m'], stack: 3 }] }), 1)
+    expect(pieces.map(p => p.name)).toEqual(['pot_1', 'pot_2', 'pot_3'])
+    expect(pieces.map(p => p.up)).toEqual([0, 0.08, 0.16])
+  })
+  test('what a feeder will bring waits for its time, on the end that the belt comes from', () => {
+    const belt = { name: 'b', at: ['2 m', '1 m'], size: ['1 m', '10 cm'], turn: '90 deg', height: '5 cm', speed: '5 cm/s', feeder: { first: '2 s', every: '3 s', items: [{ ...pot, count: 2 }] } }
+    const { pieces } = layOut(arenaWith({ belts: [belt] }), 1)
+    expect(pieces.map(p => p.fed)).toEqual([2, 5])
+    // Turned right by a quarter, the belt runs south: it begins in the north.
+    expect(pieces[0]!.at[1]).toBeGreaterThan(1.4)
+    expect(pieces[0]!.at[0]).toBeCloseTo(2, 9)
+  })
+})
+
+describe('a visitor', () => {
+  const visitor = arenaWith({ visitors: [{ name: 'v', path: [['0 m', '0 m'], ['1 m', '0 m'], ['1 m', '2 m']], speed: '50 cm/s', begins: '2 s' }] }).visitors[0]!
+  test.each([[0, 0, 0], [3, 0.5, 0], [5, 1, 0.5], [8, 1, 2], [9, 1, 1.5], [14, 0, 0]])('at %f s is at (%f, %f)', (time, x, y) => {
+    const at = visitorAt(visitor, time)
+    expect([at.x, at.y].map(v => Math.round(v * 1e9) / 1e9)).toEqual([x, y])
+  })
+})
+
+describe('arenas that cannot be', () => {
+  const problems = (fields: object) => { const read = readArena({ mindpath: 'arena', version: 1, name: 't', size: ['2 m', '2 m'], start: { at: ['1 m', '1 m'] }, ...fields }); return read.ok ? [] : read.problems }
+  test.each<[object, string, RegExp]>([
+    [{ lines: [{ name: 'a', points: [['1 m', '1 m']] }] }, 'lines[0].points', /two points/],
+    [{ crates: [{ name: 'a', at: ['1 m', '1 m'], size: ['1 m', '1 m'] }], areas: [{ name: 'a', at: ['1 m', '1 m'], size: ['1 m', '1 m'] }] }, 'crates[0].name', /has this name already/],
+    [{ belts: [{ name: 'b', at: ['1 m', '1 m'], size: ['1 m', '1 m'], feeder: { items: [] } }] }, 'belts[0].feeder.items', /at least|1/],
+    [{ belts: [{ name: 'b', at: ['1 m', '1 m'], size: ['1 m', '1 m'], feeder: { items: [{ kind: 'x', shape: 'cylinder', height: '2 cm' }] } }] }, 'belts[0].feeder.items[0].diameter', /needs its diameter/],
+    [{ pieces: [{ kind: 'x', shape: 'box', length: '2 cm', width: '2 cm', height: '2 cm', at: ['1 m', '1 m'], tag: 16 }] }, 'pieces[0].tag', /15/],
+    [{ light: { level: 0.5 } }, 'light.level', /quantity|unit/],
+    [{ visitors: [{ name: 'v', path: [['1 m', '1 m'], ['2 m', '1 m']], speed: '9 m/s' }] }, 'visitors[0].speed', /allowed is/],
+  ])('%j', (fields, path, says) => {
+    const all = problems(fields)
+    expect(all.map(p => p.path)).toContain(path)
+    expect(all.find(p => p.path === path)!.message).toMatch(says)
+  })
+})
