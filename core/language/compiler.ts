@@ -1,7 +1,6 @@
 import { DEVICE_STEPS, plainParts, type NumberOf, type PlannedSlot, type StepRobot } from '../devices'
 import { stepRobotOf } from '../robot'
 import { kindOf, PLAIN, sameKind, type Kind } from '../units'
-import { readingName } from './types'
 import { numberOf, type Analysis, type LaneShape } from './analysis'
 import { ExpressionCompiler, type Names } from './code'
 import {
@@ -9,7 +8,9 @@ import {
   type Instruction, type Machine, type Motion, type Num, type Threshold,
 } from './compiled'
 import type { Action, Block, Expression, Program, Range, Rule, Step } from './tree'
+import { thresholdsIn } from './thresholds'
 import { UNKNOWN, type Scope, type Type } from './types'
+import { isMoment, wantsOf } from './wants'
 
 /** The longest program after routines were put in place, in instructions. */
 export const MAX_CODE = 20_000
@@ -160,35 +161,8 @@ class Compiler {
       body: this.body(rule.body, context), live, once, doneCell, wantCell,
     }
     this.rules[number] = compiled
-    if (rule.when !== null) this.noteThresholds(rule.when.expression, number, mode)
+    if (rule.when !== null) this.thresholds.push(...thresholdsIn(rule.when.expression, { rule: number, mode, cellOf: name => this.named.get(name) ?? null }))
     return compiled
-  }
-
-  private noteThresholds(e: Expression, rule: number, mode: string): void {
-    switch (e.tag) {
-      case 'logic': e.operands.forEach(o => this.noteThresholds(o, rule, mode)); return
-      case 'not': return this.noteThresholds(e.of, rule, mode)
-      case 'bracket': return this.noteThresholds(e.inner, rule, mode)
-      case 'compare': {
-        const [reading, bound, operator] = e.left.tag === 'reading' ? [e.left, e.right, e.operator]
-          : [e.right, e.left, ({ '<': '>', '>': '<', '<=': '>=', '>=': '<=' } as const)[e.operator]]
-        if (reading.tag !== 'reading') return
-        const value = numberOf(bound)
-        const cell = bound.tag === 'name' ? this.named.get(bound.name) ?? null : null
-        this.thresholds.push({ reading: readingName(reading), rule, mode, value, cell, operator })
-        return
-      }
-      case 'between':
-        if (e.value.tag !== 'reading') return
-        for (const bound of [e.low, e.high]) {
-          this.thresholds.push({
-            reading: readingName(e.value), rule, mode, value: numberOf(bound),
-            cell: bound.tag === 'name' ? this.named.get(bound.name) ?? null : null, operator: 'between',
-          })
-        }
-        return
-      default: return
-    }
   }
 
   /** Compiles a block with its end; returns where it begins. */
@@ -486,33 +460,6 @@ class Compiler {
   }
 }
 
-/** The code that works out, once a tick, whether a rule wants control; plain rules get the short form. */
-function wantsOf(when: Bool, until: Bool | null, once: boolean, cells: { wantCell: number, latch: number, doneCell: number }): Bool {
-  const { wantCell, latch, doneCell } = cells
-  if (until === null && !once) {
-    return (m) => {
-      const wanting = when(m)
-      m.cells[wantCell] = wanting ? 1 : 0
-      return wanting
-    }
-  }
-  return (m) => {
-    let wanting = when(m)
-    if (until !== null) {
-      const ended = until(m)
-      // `until` wins over the condition (ruling 2).
-      wanting = !ended && (wanting || m.cells[latch]! > 0)
-      m.cells[latch] = wanting ? 1 : -1
-    }
-    if (once) {
-      if (!wanting) m.cells[doneCell] = -1
-      else if (m.cells[doneCell]! > 0) wanting = false
-    }
-    m.cells[wantCell] = wanting ? 1 : 0
-    return wanting
-  }
-}
-
 /** Whole ticks that a time takes, rounded up (ruling 7). */
 function ticks(seconds: number, m: Machine): number {
   return Math.ceil(seconds / m.dt - 1e-9)
@@ -530,18 +477,6 @@ function initialValue(e: Expression, colors: readonly string[]): number {
   if (e.tag === 'truth') return e.value ? 1 : 0
   if (e.tag === 'name') return Math.max(0, colors.indexOf(e.name))
   return numberOf(e) ?? 0
-}
-
-/** A condition that is true for a tick only: a signal or a beat. */
-function isMoment(e: Expression): boolean {
-  switch (e.tag) {
-    case 'heard':
-    case 'every': return true
-    case 'logic': return e.operands.some(isMoment)
-    case 'bracket': return isMoment(e.inner)
-    case 'not': return isMoment(e.of)
-    default: return false
-  }
 }
 
 function titleOf(tree: Program): string | null {

@@ -1,6 +1,6 @@
 import { groundOf, layOut, lightOf, soundOf, type Arena, type Layout, type SoundField } from '../arena'
-import { WHEELS, WHEEL_MODE, WheelDrive, type DeviceModel, type RealismName, type Surroundings, type Work } from '../devices'
-import { yawQuaternion, type BodyState, type Pose, type Solid, type SolidShape } from '../geometry'
+import { WHEELS, WheelDrive, type DeviceModel, type RealismName, type Surroundings, type Work } from '../devices'
+import type { BodyState, Pose, Solid, SolidShape } from '../geometry'
 import type { Compiled } from '../language'
 import type { PhysicsSnapshot } from '../physics'
 import { RandomStream } from '../random'
@@ -12,6 +12,7 @@ import { Rasteriser } from '../vision'
 import { buildWorld, GROUND, PART_OF, WALL, type BuiltWorld } from './build'
 import { Limbs, movingParts, type LimbsSnapshot } from './limbs'
 import { Movement } from './movement'
+import { applyPoke, type Poke } from './pokes'
 import { Senses, type SensesSnapshot } from './senses'
 
 export interface SimulationInput {
@@ -25,16 +26,6 @@ export interface SimulationInput {
   /** Seconds after which the run ends. */
   readonly limit: number
 }
-
-/** A hand's interference: an event on the tape, so that a run with hands in it replays. */
-export type Poke =
-  | { readonly poke: 'dial', readonly name: string, readonly value: number }
-  | { readonly poke: 'put', readonly what: string, readonly x: number, readonly y: number, readonly heading: number | null }
-  | { readonly poke: 'push', readonly right: number, readonly forward: number }
-  /** A clap at a place: loud for a fifth of a second. */
-  | { readonly poke: 'clap', readonly x: number, readonly y: number }
-  /** Drives by hand while no program runs: metres a second, radians a second to the right. */
-  | { readonly poke: 'drive', readonly speed: number, readonly right: number }
 
 export interface RunEnd {
   readonly ended: 'finished' | 'time' | 'error'
@@ -62,9 +53,6 @@ export interface SimulationSnapshot {
   readonly counts: { readonly contacts: number, readonly falls: number }
 }
 
-/** Loudness of a clap, and how long it lasts, seconds. */
-const CLAP = 1
-const CLAP_TIME = 0.2
 /** How strong a knock of the robot's body is: what the lightest counts, and by how much a metre a second adds. */
 const KNOCK_LEAST = 0.12
 const KNOCK_PER_SPEED = 1.6
@@ -216,47 +204,15 @@ export class Simulation {
   }
 
   private applyPokes(): void {
+    const { world, facts, body, sound, vm, commands, time } = this
     for (const poke of this.pokes) {
-      switch (poke.poke) {
-        case 'dial':
-          if (this.vm?.setDial(poke.name, poke.value) === true) this.event('poke', `${poke.name} = ${poke.value}`, poke.name)
-          break
-        case 'put': {
-          const piece = this.world.pieces.find(p => p.name === poke.what)
-          const isRobot = poke.what === 'robot'
-          const body = isRobot ? this.world.robot : piece?.body ?? null
-          if (body === null || !Number.isFinite(poke.x) || !Number.isFinite(poke.y)) break
-          const now = this.world.physics.readPose(body)
-          const rotation = poke.heading === null ? now.rotation : yawQuaternion(-poke.heading)
-          const z = isRobot ? this.input.robot.height : piece!.solid.shape.hz
-          this.world.physics.put(body, { position: { x: poke.x, y: poke.y, z }, rotation })
-          if (piece !== undefined) this.awake.add(piece.name)
-          this.readBody()
-          this.event('poke', `put at ${poke.x} ${poke.y} ${poke.heading ?? ''}`, poke.what)
-          break
-        }
-        case 'push': {
-          const m = this.body.matrix
-          const { mass, inertia } = this.input.robot
-          this.world.physics.push(this.world.robot, { x: m[0]! * poke.forward * mass, y: m[3]! * poke.forward * mass, z: 0 },
-            { x: 0, y: 0, z: -poke.right * inertia.z })
-          this.readBody()
-          this.event('poke', `push ${poke.forward} ${poke.right}`, 'robot')
-          break
-        }
-        case 'clap':
-          if (!Number.isFinite(poke.x) || !Number.isFinite(poke.y)) break
-          this.sound.add({ x: poke.x, y: poke.y, loudness: CLAP, until: this.time + CLAP_TIME })
-          this.event('poke', `clap at ${poke.x} ${poke.y}`, 'clap')
-          break
-        case 'drive': {
-          const wheels = this.facts.wheels
-          if (this.vm !== null || wheels === null || !Number.isFinite(poke.speed) || !Number.isFinite(poke.right)) break
-          const bend = poke.right * wheels.track / 2
-          this.commands.set(poke.speed === 0 && poke.right === 0 ? [WHEEL_MODE.brake, 0, 0] : [WHEEL_MODE.speed, poke.speed + bend, poke.speed - bend], 0)
-          this.event('poke', `drive ${poke.speed} ${poke.right}`, 'robot')
-        }
+      const done = applyPoke(poke, { world, robot: this.input.robot, facts, body, sound, vm, commands, time })
+      if (done === null) continue
+      if (done.moved !== null) {
+        this.awake.add(done.moved)
+        this.readBody()
       }
+      this.event('poke', done.text, done.about)
     }
     this.pokes.length = 0
   }

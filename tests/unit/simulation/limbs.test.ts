@@ -216,6 +216,46 @@ describe('signs', () => {
   })
 })
 
+describe('by hand', () => {
+  test('without a program the robot is driven, and stands when the hand rests', () => {
+    const s = build('limpet', null, { limit: 3 })
+    s.poke({ poke: 'drive', speed: 0.2, right: 0 })
+    while (s.time < 1.5) s.advance()
+    const x = reading(s, 'wheels.travel')
+    expect(x).toBeGreaterThan(0.2)
+    s.poke({ poke: 'drive', speed: 0, right: 0 })
+    s.runToEnd()
+    expect(reading(s, 'wheels.travel') - x).toBeLessThan(0.04)
+    expect(s.tape.events.filter(e => e.type === 'poke').map(e => e.text)).toEqual(['drive 0.2 0', 'drive 0 0'])
+  })
+  test('a program keeps its wheels', () => {
+    const s = build('limpet', 'start\n  wait 1 s', { limit: 1 })
+    s.poke({ poke: 'drive', speed: 0.2, right: 0 })
+    s.runToEnd()
+    expect(Math.abs(reading(s, 'wheels.travel'))).toBe(0)
+  })
+  test('a clap is heard by its distance', () => {
+    const heard = (x: number) => {
+      const s = build('cuttle', null, { limit: 1 })
+      s.advance()
+      s.poke({ poke: 'clap', x, y: 1 })
+      let most = 0
+      for (let i = 0; i < 10; i++) { s.advance(); most = Math.max(most, reading(s, 'sound.level')) }
+      return most
+    }
+    // The sensor sits 4 cm behind the middle, at 0.96 m: a metre away, a quarter of the loudness.
+    expect(heard(1.96) - 0.02).toBeCloseTo(0.25, 2)
+    expect(heard(1.2)).toBe(1)
+  })
+  test('numbers that are none do nothing', () => {
+    const s = build('limpet', null, { limit: 1 })
+    s.poke({ poke: 'put', what: 'robot', x: Number.NaN, y: 1, heading: null })
+    s.poke({ poke: 'drive', speed: Infinity, right: 0 })
+    s.runToEnd()
+    expect(s.tape.events).toEqual([])
+  })
+})
+
 describe('the whole of it', () => {
   test.each(['cuttle', 'winkle', 'heron', 'limpet'])('%s goes on from a snapshot to the bit', (robot) => {
     const program = { cuttle: `${GRAB}  drive back 20 cm\n  open claw\n  finish`, winkle: 'start\n  switch magnet on\n  drive 20 cm\n  finish', heron: 'start\n  home base\n  move lift to 0 deg\n  finish', limpet: 'start\n  drive 30 cm\n  tone 300 Hz for 0.5 s\n  finish' }[robot]!

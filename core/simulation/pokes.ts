@@ -1,0 +1,70 @@
+import type { SoundField } from '../arena'
+import { WHEEL_MODE } from '../devices'
+import { yawQuaternion, type BodyState } from '../geometry'
+import type { Robot, RobotFacts } from '../robot'
+import type { Vm } from '../vm'
+import type { BuiltWorld } from './build'
+
+/** A hand's interference: an event on the tape, so that a run with hands in it replays. */
+export type Poke =
+  | { readonly poke: 'dial', readonly name: string, readonly value: number }
+  | { readonly poke: 'put', readonly what: string, readonly x: number, readonly y: number, readonly heading: number | null }
+  | { readonly poke: 'push', readonly right: number, readonly forward: number }
+  /** A clap at a place: loud for a fifth of a second. */
+  | { readonly poke: 'clap', readonly x: number, readonly y: number }
+  /** Drives by hand while no program runs: metres a second, radians a second to the right. */
+  | { readonly poke: 'drive', readonly speed: number, readonly right: number }
+
+/** Loudness of a clap, and how long it lasts, seconds. */
+const CLAP = 1
+const CLAP_TIME = 0.2
+
+/** What hands reach. */
+export interface Reach {
+  readonly world: BuiltWorld
+  readonly robot: Robot
+  readonly facts: RobotFacts
+  readonly body: BodyState
+  readonly sound: SoundField
+  /** null while no program runs. */
+  readonly vm: Vm | null
+  readonly commands: Float64Array
+  readonly time: number
+}
+
+/** What a poke came to: what the tape says, about what, and the piece that was moved; null when nothing came of it. */
+export interface Poked { readonly text: string, readonly about: string, readonly moved: string | null }
+
+/** Does what a hand does. Numbers that are none do nothing. */
+export function applyPoke(poke: Poke, { world, robot, facts, body, sound, vm, commands, time }: Reach): Poked | null {
+  switch (poke.poke) {
+    case 'dial':
+      return vm?.setDial(poke.name, poke.value) === true ? { text: `${poke.name} = ${poke.value}`, about: poke.name, moved: null } : null
+    case 'put': {
+      const piece = world.pieces.find(p => p.name === poke.what)
+      const isRobot = poke.what === 'robot'
+      const id = isRobot ? world.robot : piece?.body ?? null
+      if (id === null || !Number.isFinite(poke.x) || !Number.isFinite(poke.y)) return null
+      const now = world.physics.readPose(id)
+      const rotation = poke.heading === null ? now.rotation : yawQuaternion(-poke.heading)
+      world.physics.put(id, { position: { x: poke.x, y: poke.y, z: isRobot ? robot.height : piece!.solid.shape.hz }, rotation })
+      return { text: `put at ${poke.x} ${poke.y} ${poke.heading ?? ''}`, about: poke.what, moved: poke.what }
+    }
+    case 'push': {
+      const m = body.matrix
+      world.physics.push(world.robot, { x: m[0]! * poke.forward * robot.mass, y: m[3]! * poke.forward * robot.mass, z: 0 }, { x: 0, y: 0, z: -poke.right * robot.inertia.z })
+      return { text: `push ${poke.forward} ${poke.right}`, about: 'robot', moved: 'robot' }
+    }
+    case 'clap':
+      if (!Number.isFinite(poke.x) || !Number.isFinite(poke.y)) return null
+      sound.add({ x: poke.x, y: poke.y, loudness: CLAP, until: time + CLAP_TIME })
+      return { text: `clap at ${poke.x} ${poke.y}`, about: 'clap', moved: null }
+    case 'drive': {
+      const { wheels } = facts
+      if (vm !== null || wheels === null || !Number.isFinite(poke.speed) || !Number.isFinite(poke.right)) return null
+      const bend = poke.right * wheels.track / 2
+      commands.set(poke.speed === 0 && poke.right === 0 ? [WHEEL_MODE.brake, 0, 0] : [WHEEL_MODE.speed, poke.speed + bend, poke.speed - bend], 0)
+      return { text: `drive ${poke.speed} ${poke.right}`, about: 'robot', moved: null }
+    }
+  }
+}
