@@ -107,6 +107,7 @@ export const useBenchStore = defineStore('bench', () => {
 
   function open(program: string, go: boolean, limit: number | null = null): void {
     byHand.value = false
+    putWhyAway()
     const data = project.data
     if (data === null) return
     const plain = JSON.parse(JSON.stringify({ robot: data.robot, arena: data.arena, task: data.task ?? null })) as { robot: unknown, arena: unknown, task: unknown }
@@ -138,6 +139,7 @@ export const useBenchStore = defineStore('bench', () => {
     if (running.value) { runner.send({ type: 'pause' }); running.value = false; return }
     if (cursor.value !== null && end.value === null) cursor.value = null
     if (end.value !== null || opened.value === null || (!wasRun && rows.value <= 1)) { run(); return }
+    putWhyAway()
     runner.send({ type: 'go' })
     running.value = true
   }
@@ -169,16 +171,19 @@ export const useBenchStore = defineStore('bench', () => {
 
   /** Asks why, of the instant looked at; asking again puts the answer away. The run pauses. */
   function askWhy(): void {
-    asking.value = !asking.value
-    if (!asking.value) { reasons.value = null; return }
+    if (asking.value) { putWhyAway(); return }
+    asking.value = true
     if (running.value) { runner.send({ type: 'pause' }); running.value = false }
     question()
+  }
+  function putWhyAway(): void {
+    asking.value = false
+    reasons.value = null
   }
   function question(): void {
     if (asking.value && rows.value > 0) runner.send({ type: 'why', tick: shownTick.value })
   }
   watch(shownTick, () => { if (!running.value) question() })
-  watch(running, (now) => { if (now) { asking.value = false; reasons.value = null } })
 
   /** Hands on: the robot without a program, live, to be driven and put about while one reads its senses. */
   function handle(): void {
