@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { COLORS, REFLECTS } from '../../../core/colors'
+import { DEVICE_KINDS } from '../../../core/devices'
 import { PLAIN_SURFACE, Solid, multiply, yawQuaternion, type Surface } from '../../../core/geometry'
 import { DEG, arenaWith, bodyAt, look, make, surroundings } from './around'
 
@@ -108,6 +109,10 @@ describe('a beacon', () => {
     const into = new Float64Array(5)
     model.look(surroundings({ body: bodyAt(1, 2, 0, yawQuaternion(30 * DEG)) }), into)
     expect([into[0], into[1]]).toEqual([1, 2])
+    const { bearing, distance } = DEVICE_KINDS.find(k => k.kind === 'beacon')!.computed!
+    expect(bearing!(into, 0, [2, 2]) / DEG).toBeCloseTo(30, 9)
+    expect(bearing!(into, 0, [1, 3]) / DEG).toBeCloseTo(-60, 9)
+    expect(distance!(into, 0, [1.3, 1.6])).toBeCloseTo(0.5, 9)
   })
 })
 
