@@ -7,7 +7,7 @@ import { api } from '~/utils/api'
 import { useProjectStore } from './project'
 
 /** A robot document as it is being written: any JSON. */
-export type Draft = Record<string, unknown> & { devices?: DraftDevice[], controller?: { ports?: Record<string, unknown> }, gestures?: DraftGesture[] }
+export type Draft = Record<string, unknown> & { devices?: DraftDevice[], controller?: { looks?: string, ports?: Record<string, unknown> }, gestures?: DraftGesture[] }
 export interface DraftDevice { name: string, kind: string, port: string, mount?: Record<string, unknown>, settings?: Record<string, unknown> }
 export interface DraftGesture { name: string, poses: { after: string, joints: Record<string, string> }[] }
 

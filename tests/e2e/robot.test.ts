@@ -69,6 +69,15 @@ describe('the Robot view', () => {
     await page.click('.add button:last-of-type')
     await until(page, `document.querySelectorAll('.devices li').length === ${before}`)
   })
+  test('asked in turn, every device waits for all', async () => {
+    const round = () => page.$$eval('.budget tbody td:nth-child(2)', all => all.map(e => e.textContent))
+    const before = await round()
+    await page.select('.looks select', 'in turn')
+    await page.waitForFunction((first: string) => document.querySelector('.budget tbody td:nth-child(2)')!.textContent !== first, { polling: 50 }, before[0]!)
+    expect(new Set(await round()).size).toBe(1)
+    await page.select('.looks select', 'at once')
+    await until(page, hasText('.save', '● saved'))
+  })
   test('another robot is taken whole, and undone', async () => {
     await until(page, `document.querySelectorAll('.take option').length > 4`)
     const rover = await page.$$eval('.take option', all => all.find(o => o.textContent === 'a new rover')!.getAttribute('value')!)

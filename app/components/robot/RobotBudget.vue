@@ -8,6 +8,10 @@ const chosen = ref<number | null>(null)
 const cruise = computed(() => store.robot?.wheels?.cruise ?? null)
 const speed = computed(() => chosen.value ?? cruise.value ?? 0)
 const top = computed(() => store.robot?.wheels?.topSpeed ?? 0)
+const looks = computed(() => store.draft.controller?.looks ?? 'at once')
+function setLooks(value: string): void {
+  store.change('', (d) => { d.controller = { ...d.controller, looks: value } })
+}
 const ms = (s: number): string => `${Math.round(s * 1000)} ms`
 const cm = (m: number): string => `${(m * 100).toFixed(1)} cm`
 </script>
@@ -15,6 +19,12 @@ const cm = (m: number): string => `${(m * 100).toFixed(1)} cm`
 <template>
   <section class="budget" aria-label="Look budget">
     <h2>Look budget</h2>
+    <label class="looks"><span>devices are asked</span>
+      <select :value="looks" @change="setLooks(($event.target as HTMLSelectElement).value)">
+        <option value="at once">at once</option>
+        <option value="in turn">in turn</option>
+      </select>
+    </label>
     <label v-if="cruise !== null" class="speed"><span>at</span>
       <input type="range" min="0.01" :max="top" step="0.01" :value="speed" aria-label="Speed of the robot" @input="chosen = Number(($event.target as HTMLInputElement).value)">
       <span class="mono">{{ (speed * 100).toFixed(0) }} cm/s</span>
@@ -34,6 +44,8 @@ const cm = (m: number): string => `${(m * 100).toFixed(1)} cm`
 <style scoped>
 .budget { border-top: 1px solid var(--line); padding-bottom: 10px; }
 h2 { font-size: 13.5px; padding: 8px 12px 4px; }
+.looks { display: flex; gap: 8px; align-items: center; padding: 0 12px 5px; }
+.looks select { border: 1px solid var(--line); border-radius: 4px; padding: 1px 6px; background: var(--panel); color: var(--ink); font: inherit; }
 .speed { display: grid; grid-template-columns: 20px 1fr 74px; gap: 8px; align-items: center; padding: 0 12px 4px; }
 .speed .mono { text-align: right; }
 table { width: 100%; border-collapse: collapse; font-size: 13px; }
