@@ -17,8 +17,12 @@ export function deviceColor(facts: RobotFacts, device: string): string {
   if (device === 'wheels') return `device-${WHEEL_COLOR}`
   const others = facts.devices.filter(d => d.name !== 'wheels')
   const at = Math.max(0, others.findIndex(d => d.name === device))
-  const free = DEVICE_COLORS - 1
-  const place = at % free
+  return placeColor(at)
+}
+
+/** Name of the theme colour of the device at a place in the robot's list. */
+export function placeColor(at: number): string {
+  const place = at % (DEVICE_COLORS - 1)
   return `device-${place >= WHEEL_COLOR ? place + 1 : place}`
 }
 

@@ -1,5 +1,5 @@
 import type { SolidShape, Pose } from '~~/core/geometry'
-import { mountRotation, partsOf, placeFrames, within, type FrameSpec, type Robot } from '~~/core/robot'
+import { partsOf, placeFrames, seatOf, within, type FrameSpec, type Robot } from '~~/core/robot'
 import { rotate } from '~~/core/geometry'
 import { shadowOf } from '~/bench/shadow'
 
@@ -43,7 +43,7 @@ export function drawingOf(robot: Robot, frames: readonly FrameSpec[], values: re
   }
   const spots = robot.devices.map((d): Spot => {
     const carrier: Pose = d.on === null ? { position: { x: 0, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 0, w: 1 } } : poses[frames.findIndex(f => f.name === d.on)]!
-    const seat = within(carrier, { position: { x: d.mount.forward, y: d.mount.left, z: d.mount.up }, rotation: mountRotation(d.mount) })
+    const seat = within(carrier, seatOf(d.mount))
     const looks = rotate(seat.rotation, { x: 1, y: 0, z: 0 })
     const [x, y] = onto(side, seat.position.x, seat.position.y, seat.position.z)
     const [dx, dy] = onto(side, looks.x, looks.y, looks.z)

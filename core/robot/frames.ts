@@ -27,11 +27,16 @@ export function framesOf(robot: Pick<Robot, 'devices'>): readonly FrameSpec[] {
 }
 
 /** The turn of a mount: first up, then to the side. */
-export function mountRotation(mount: Mount): Quaternion {
+function mountRotation(mount: Mount): Quaternion {
   const yaw: Quaternion = { x: 0, y: 0, z: sin(mount.yaw / 2), w: cos(mount.yaw / 2) }
   // Upwards is against the left-pointing axis.
   const pitch: Quaternion = { x: 0, y: -sin(mount.pitch / 2), z: 0, w: cos(mount.pitch / 2) }
   return multiply(yaw, pitch)
+}
+
+/** The pose of a mount in its carrier's frame. */
+export function seatOf(mount: Mount): Pose {
+  return { position: { x: mount.forward, y: mount.left, z: mount.up }, rotation: mountRotation(mount) }
 }
 
 /** Where a link's joint axis points, in its mount's frame, such that a positive turn is what the axis' name says. */
@@ -62,7 +67,7 @@ export function placeFrames(frames: readonly FrameSpec[], values: ArrayLike<numb
   const poses: Pose[] = []
   frames.forEach((frame, i) => {
     const { mount, link } = frame
-    const seat: Pose = { position: { x: mount.forward, y: mount.left, z: mount.up }, rotation: mountRotation(mount) }
+    const seat = seatOf(mount)
     const [x, y, z] = axisOf(link.axis)
     const value = values[i] ?? link.start
     const moved: Pose = link.motion === 'turning'

@@ -1,6 +1,5 @@
-import type { Mount } from '../devices'
 import type { Pose, SolidShape } from '../geometry'
-import { framesOf, mountRotation, within, type FrameSpec } from './frames'
+import { framesOf, seatOf, within, type FrameSpec } from './frames'
 import type { Robot } from './robot'
 
 /** One solid part of a robot: which of its frames it rides on (-1 is the chassis), and its pose in that frame. */
@@ -22,11 +21,6 @@ export interface RobotPart {
 const WHEEL_BODY = 0.86
 const HULL_FRICTION = 0.3
 const UPRIGHT = { x: 0, y: 0, z: 0, w: 1 }
-
-/** The pose of a device's mount in its carrier's frame. */
-export function seatOf(mount: Mount): Pose {
-  return { position: { x: mount.forward, y: mount.left, z: mount.up }, rotation: mountRotation(mount) }
-}
 
 /** Chassis, wheels, and the parts of devices, in the order of the document. */
 export function partsOf(robot: Robot, frames: readonly FrameSpec[] = framesOf(robot)): readonly RobotPart[] {

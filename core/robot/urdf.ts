@@ -1,8 +1,7 @@
-import type { SolidShape } from '../geometry'
 import { atan2, asin, clamp } from '../maths'
-import type { Quaternion, Vector } from '../geometry'
-import { axisOf, framesOf, mountRotation } from './frames'
-import { partsOf, seatOf } from './parts'
+import type { Pose, Quaternion, SolidShape, Vector } from '../geometry'
+import { axisOf, framesOf, seatOf } from './frames'
+import { partsOf } from './parts'
 import type { Robot } from './robot'
 
 /**
@@ -16,14 +15,14 @@ export function toUrdf(robot: Robot): string {
   const out: string[] = [`<?xml version="1.0"?>`, `<robot name="${escape(robot.name)}">`]
   const { chassis, drive } = robot
   const shapesOf = (frame: number): string[] => parts.filter(p => p.frame === frame && p.what !== 'wheel').flatMap(p => ['visual', 'collision'].map(tag =>
-    `    <${tag}><origin ${origin(p.local.position, p.local.rotation)}/><geometry>${geometry(p.shape)}</geometry></${tag}>`))
+    `    <${tag}><origin ${origin(p.local)}/><geometry>${geometry(p.shape)}</geometry></${tag}>`))
   out.push(`  <link name="chassis">`, inertial(chassis.mass, { x: 0, y: 0, z: 0 }, [chassis.length, chassis.width, chassis.height]), ...shapesOf(-1), `  </link>`)
   if (drive !== null) {
     for (const [name, side] of [['left', 1], ['right', -1]] as const) {
       const shape: SolidShape = { shape: 'cylinder', radius: drive.radius, hz: drive.wheelWidth / 2 }
       out.push(`  <link name="wheel_${name}">`, ...['visual', 'collision'].map(tag => `    <${tag}><origin xyz="0 0 0" rpy="1.5707963 0 0"/><geometry>${geometry(shape)}</geometry></${tag}>`), `  </link>`)
       out.push(`  <joint name="axle_${name}" type="continuous">`, `    <parent link="chassis"/><child link="wheel_${name}"/>`,
-        `    <origin ${origin({ x: drive.forward, y: side * drive.track / 2, z: drive.radius - drive.height }, UPRIGHT)}/><axis xyz="0 1 0"/>`, `  </joint>`)
+        `    <origin ${origin({ position: { x: drive.forward, y: side * drive.track / 2, z: drive.radius - drive.height }, rotation: UPRIGHT })}/><axis xyz="0 1 0"/>`, `  </joint>`)
     }
   }
   frames.forEach((frame, i) => {
@@ -33,14 +32,13 @@ export function toUrdf(robot: Robot): string {
     out.push(`  <link name="${escape(frame.name)}">`, inertial(p.mass, { x: frame.link.center[0], y: frame.link.center[1], z: frame.link.center[2] }, [p.length, p.width, p.height]), ...shapesOf(i), `  </link>`)
     out.push(`  <joint name="joint_${escape(frame.name)}" type="${frame.link.motion === 'turning' ? 'revolute' : 'prismatic'}">`,
       `    <parent link="${frame.parent === -1 ? 'chassis' : escape(frames[frame.parent]!.name)}"/><child link="${escape(frame.name)}"/>`,
-      `    <origin ${origin({ x: frame.mount.forward, y: frame.mount.left, z: frame.mount.up }, mountRotation(frame.mount))}/><axis xyz="${x} ${y} ${z}"/>`,
+      `    <origin ${origin(seatOf(frame.mount))}/><axis xyz="${x} ${y} ${z}"/>`,
       `    <limit lower="${number(p.from)}" upper="${number(p.to)}" effort="${number(p.torque ?? p.force ?? 0)}" velocity="${number(p.speed)}"/>`, `  </joint>`)
   })
   for (const device of robot.devices) {
     if (device.kind.link !== undefined) continue
-    const seat = seatOf(device.mount)
     out.push(`  <link name="${escape(device.name)}_frame"/>`, `  <joint name="mount_${escape(device.name)}" type="fixed">`,
-      `    <parent link="${escape(device.on ?? 'chassis')}"/><child link="${escape(device.name)}_frame"/><origin ${origin(seat.position, seat.rotation)}/>`, `  </joint>`)
+      `    <parent link="${escape(device.on ?? 'chassis')}"/><child link="${escape(device.name)}_frame"/><origin ${origin(seatOf(device.mount))}/>`, `  </joint>`)
   }
   out.push(`</robot>`, '')
   return out.join('\n')
@@ -50,7 +48,7 @@ const UPRIGHT: Quaternion = { x: 0, y: 0, z: 0, w: 1 }
 const number = (x: number): string => String(Math.round(x * 1e6) / 1e6)
 const escape = (text: string): string => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('"', '&quot;')
 
-function origin(p: Vector, q: Quaternion): string {
+function origin({ position: p, rotation: q }: Pose): string {
   // Fixed-axis roll, pitch, yaw, as URDF has them.
   const roll = atan2(2 * (q.w * q.x + q.y * q.z), 1 - 2 * (q.x * q.x + q.y * q.y))
   const pitch = asin(clamp(2 * (q.w * q.y - q.z * q.x), -1, 1))

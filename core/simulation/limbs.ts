@@ -1,7 +1,7 @@
 import type { LooseThing, Work } from '../devices'
 import { multiply, rotate, type BodyState, type Pose, type Quaternion, type Vector } from '../geometry'
 import type { BodyId, World } from '../physics'
-import { axisOf, framesOf, mountRotation, placeFrames, rideOn, seatOf, within, type FrameSpec, type Robot, type RobotDevice } from '../robot'
+import { axisOf, framesOf, placeFrames, rideOn, seatOf, within, type FrameSpec, type Robot, type RobotDevice } from '../robot'
 import type { WorldPart, WorldPiece } from './build'
 
 const GRAVITY = 9.81
@@ -130,7 +130,7 @@ export class Limbs {
     const { mount, link, parent } = this.frames[i]!
     const carrier = parent === -1 ? this.body : this.states[parent]!
     const [x, y, z] = axisOf(link.axis)
-    const seat = within(carrier.pose, { position: { x: mount.forward, y: mount.left, z: mount.up }, rotation: mountRotation(mount) })
+    const seat = within(carrier.pose, seatOf(mount))
     return { axis: rotate(seat.rotation, { x, y, z }), origin: seat.position }
   }
 

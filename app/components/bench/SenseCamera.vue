@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef, watch } from 'vue'
-import { readRobot } from '~~/core/robot'
+import { readRobot, withColor } from '~~/core/robot'
 import { fromByte } from '~~/core/vision'
 import type { DeviceFacts, RobotFacts } from '~~/core/robot'
 import { deviceColor } from '~/bench/readings'
@@ -43,14 +43,9 @@ function point(event: MouseEvent): void {
 /** Teaches the colour to the robot and to this camera. */
 function teach(): void {
   const to = pointed.value
-  const robot = JSON.parse(JSON.stringify(project.data?.robot ?? null)) as { colors?: object[], devices: { name: string, settings?: { colors?: string[] } }[] } | null
-  if (to === null || robot === null) return
-  const percent = (x: number): string => `${Math.round(x * 100)} %`
-  robot.colors = [...robot.colors ?? [], { name: name.value, red: percent(to.red), green: percent(to.green), blue: percent(to.blue) }]
-  const device = robot.devices.find(d => d.name === props.device.name)
-  if (device === undefined) return
-  const parameters = props.device.parameters as { colors: string[] }
-  device.settings = { ...device.settings, colors: [...parameters.colors, name.value] }
+  if (to === null) return
+  const { colors: known } = props.device.parameters as { colors: string[] }
+  const robot = withColor(project.data?.robot, props.device.name, known, name.value, [to.red, to.green, to.blue])
   const read = readRobot(robot)
   if (!read.ok) { wrong.value = read.problems[0]!.message; return }
   wrong.value = ''

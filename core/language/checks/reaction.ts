@@ -1,9 +1,9 @@
 import { formatQuantity, findUnit } from '../../units'
 import { flatSteps, numberOf, type Analysis } from '../analysis'
-import type { Expression, Rule } from '../tree'
+import type { Rule } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'
-import { eachPart } from './walk'
+import { eachPart, fixedValue } from './walk'
 
 /** What the devices' own clocks mean for a program: how far it goes blindly, and `for` that is shorter than a look. */
 export const reaction: Check = (program, findings) => {
@@ -19,9 +19,6 @@ export const reaction: Check = (program, findings) => {
   }
 }
 
-const valueOf = (program: Analysis, e: Expression): number | null =>
-  e.tag === 'name' ? (program.dials.has(e.name) ? numberOf(program.dials.get(e.name)!.node.value) : null) : numberOf(e)
-
 /** The fastest that a rule drives forward, metres a second; 0 when it does not say. */
 function speedOf(program: Analysis, rule: Rule): number {
   let fastest = 0
@@ -29,7 +26,7 @@ function speedOf(program: Analysis, rule: Rule): number {
     if (step.tag !== 'action' || step.off || step.form !== 'drive' || step.slots.some(s => s.name === 'back')) continue
     const amount = step.slots.find(s => s.name === 'amount')
     const slot = program.planOf(step)?.plan.timing === 'held' ? amount : step.slots.find(s => s.name === 'speed')
-    if (slot?.value != null) fastest = Math.max(fastest, valueOf(program, slot.value) ?? 0)
+    if (slot?.value != null) fastest = Math.max(fastest, fixedValue(program, slot.value) ?? 0)
   }
   return fastest
 }
@@ -40,7 +37,7 @@ function tooFast(program: Analysis, rule: Rule, speed: number, findings: Paramet
     if (e.tag !== 'compare' || !e.operator.startsWith('<') || e.left.tag !== 'reading' || e.left.reading.text !== 'distance' || (e.left.given ?? []).length > 0) return
     const { left } = e
     const device = program.facts.devices.find(d => d.name === left.device.text)
-    const limit = valueOf(program, e.right)
+    const limit = fixedValue(program, e.right)
     if (device === undefined || limit === null) return
     const sharing = device.kind === 'sonar' ? program.facts.devices.filter(d => d.kind === 'sonar').length : 1
     const held = rule.when!.held === null ? 0 : numberOf(rule.when!.held) ?? 0

@@ -1,10 +1,11 @@
 import { formatQuantity, unitsOfKind } from '../../units'
-import { numberOf, type Analysis } from '../analysis'
+import type { Analysis } from '../analysis'
 import { expr } from '../formatter'
 import type { Expression, Rule } from '../tree'
 import { readingName } from '../types'
 import { say } from '../wording'
 import type { Check } from './index'
+import { fixedValue } from './walk'
 
 /** One bound that a rule's whole condition sets on a reading. */
 interface Bound { readonly rule: Rule, readonly reading: string, readonly operator: '<' | '>' | '<=' | '>=', readonly value: number, readonly written: string }
@@ -39,18 +40,14 @@ function boundOf(program: Analysis, rule: Rule): Bound[] {
   const flipped = e.right.tag === 'reading'
   const reading = flipped ? e.right : e.left
   const limit = flipped ? e.left : e.right
-  const value = valueOf(program, limit)
+  const value = fixedValue(program, limit)
   if (reading.tag !== 'reading' || value === null) return []
   const operator = flipped ? ({ '<': '>', '>': '<', '<=': '>=', '>=': '<=' } as const)[e.operator] : e.operator
   return [{ rule, reading: readingName(reading), operator, value, written: writtenOf(program, limit) }]
 }
 
-function valueOf(program: Analysis, e: Expression): number | null {
-  return e.tag === 'name' ? (program.dials.has(e.name) ? numberOf(program.dials.get(e.name)!.node.value) : null) : numberOf(e)
-}
-
 function writtenOf(program: Analysis, e: Expression): string {
-  const value = valueOf(program, e)
+  const value = fixedValue(program, e)
   const unit = e.tag === 'number' && e.unit !== null ? null : e.tag === 'name' ? program.dials.get(e.name)?.type : undefined
   if (unit?.type === 'quantity' && value !== null) {
     const usual = unitsOfKind(unit.kind)[0]
@@ -65,7 +62,7 @@ function way(program: Analysis, rule: Rule): number {
   for (const step of rule.body.steps) {
     if (step.tag !== 'action' || step.off || step.form !== 'drive') continue
     const amount = step.slots.find(s => s.name === 'amount')?.value ?? null
-    const sign = amount === null ? 1 : Math.sign(valueOf(program, amount) ?? 1)
+    const sign = amount === null ? 1 : Math.sign(fixedValue(program, amount) ?? 1)
     return step.slots.some(s => s.name === 'back') ? -sign : sign
   }
   return 0

@@ -1,9 +1,9 @@
 import { formatQuantity, unitsOfKind } from '../../units'
-import { numberOf, type Analysis } from '../analysis'
-import type { Compare, Expression } from '../tree'
+import type { Analysis } from '../analysis'
+import type { Compare } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'
-import { blocksOf, eachPart } from './walk'
+import { blocksOf, eachPart, fixedValue } from './walk'
 
 /** Comparisons with values that the device can never read. */
 export const thresholds: Check = (program, findings) => {
@@ -25,7 +25,7 @@ function beyond(program: Analysis, e: Compare): { code: string, message: string 
   const reading = flipped ? e.right : e.left
   const bound = flipped ? e.left : e.right
   if (reading.tag !== 'reading') return null
-  const value = valueOf(program, bound)
+  const value = fixedValue(program, bound)
   const spec = program.facts.devices.find(d => d.name === reading.device.text)?.readings.find(r => r.name === reading.reading.text)
   if (value === null || spec?.range == null || spec.type.type !== 'quantity') return null
   const operator = flipped ? { '<': '>', '>': '<', '<=': '>=', '>=': '<=' }[e.operator] : e.operator
@@ -41,12 +41,4 @@ function beyond(program: Analysis, e: Compare): { code: string, message: string 
   }
   if (value < low || (value === low && operator === '<')) return say.belowRange(name, formatQuantity(low, unit), !less)
   return null
-}
-
-function valueOf(program: Analysis, e: Expression): number | null {
-  if (e.tag === 'name') {
-    const dial = program.dials.get(e.name)
-    return dial === undefined ? null : numberOf(dial.node.value)
-  }
-  return numberOf(e)
 }

@@ -1,4 +1,4 @@
-import type { Analysis } from '../analysis'
+import { numberOf, type Analysis } from '../analysis'
 import type { Block, Expression, Rule, Step } from '../tree'
 
 /** Every block of steps that a program can run, with the rule it belongs to (null for start and routines). */
@@ -37,4 +37,11 @@ export function eachPart(e: Expression, visit: (e: Expression) => void): void {
     case 'bracket': eachPart(e.inner, visit); return
     default: return
   }
+}
+
+/** What a value is before the program runs, in SI: a number, or a dial as it is written. null for anything else. */
+export function fixedValue(program: Analysis, e: Expression): number | null {
+  if (e.tag !== 'name') return numberOf(e)
+  const dial = program.dials.get(e.name)
+  return dial === undefined ? null : numberOf(dial.node.value)
 }

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { DEVICE_KINDS, settingsOf } from '../../../core/devices'
-import { BARE_ARM, BARE_ROVER, framesOf, lookBudget, placeFrames, readRobot, readWav, selfViews, toUrdf, within, type Robot } from '../../../core/robot'
+import { BARE_ARM, BARE_ROVER, framesOf, lookBudget, placeFrames, readRobot, readWav, selfViews, toUrdf, within, withColor, type Robot } from '../../../core/robot'
 import { checkProgram } from '../../../core/language'
 import { factsOf } from '../../../core/robot'
 import { demo } from '../kit'
@@ -94,6 +94,18 @@ describe('programs that use what the robot lacks', () => {
   ])('%s: %s', (name, program, says) => { expect(said(program, name).join('\n')).toMatch(says) })
   test('lamps, magnets and displays are anybody’s', () => {
     expect(said('lane a\n  otherwise -> light lamp red\nlane b\n  otherwise -> light lamp green', 'limpet')).toEqual([])
+  })
+})
+
+describe('a colour that is taught', () => {
+  test('is known to the robot and to its camera, and the document given stays', () => {
+    const before = changed('cuttle')
+    const text = JSON.stringify(before)
+    const read = readRobot(withColor(before, 'cam', ['orange'], 'rust', [0.42, 0.2, 0.1]))
+    if (!read.ok) throw new Error(JSON.stringify(read.problems))
+    expect(read.value.taught).toEqual([{ name: 'rust', paint: [0.42, 0.2, 0.1] }])
+    expect(checkProgram('when cam.sees(rust) -> halt', factsOf(read.value)).runs).toBe(true)
+    expect(JSON.stringify(before)).toBe(text)
   })
 })
 

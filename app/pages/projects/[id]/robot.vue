@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { readWav, toUrdf } from '~~/core/robot'
-import { DEVICE_COLORS } from '~/theme'
+import { placeColor } from '~/bench/readings'
 import { useKeys } from '~/composables/useKeys'
 import { useProjectStore } from '~/stores/project'
 import { useRobotStore } from '~/stores/robot'
@@ -31,12 +31,8 @@ useKeys({
   'delete': () => store.remove(),
 })
 
-/** The same colour for a device as on the bench: places in the list, the wheels' grey left out. */
-const WHEEL_COLOR = 5
-const colors = computed(() => new Map((store.draft.devices ?? []).map((d, i) => {
-  const at = i % (DEVICE_COLORS - 1)
-  return [d.name, `rgb(var(--v-theme-device-${at >= WHEEL_COLOR ? at + 1 : at}))`] as const
-})))
+/** The same colour for a device as on the bench. */
+const colors = computed(() => new Map((store.draft.devices ?? []).map((d, i) => [d.name, `rgb(var(--v-theme-${placeColor(i)}))`] as const)))
 const saving = computed(() => store.problems.length > 0 ? `✕ ${store.problems.length} wrong: the last good robot stays` : project.state === 'saved' ? '● saved' : project.state === 'conflict' ? '✕ changed in another tab' : '○ saving')
 
 function download(name: string, text: string, type: string): void {
