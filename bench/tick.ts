@@ -9,9 +9,8 @@ function make(): Simulation {
   return new Simulation({ ...parts, program: pusher(parts), realism: 'typical', seed: 3, limit: 3 * SECONDS })
 }
 
-/** The time of whole ticks over the time that the physics library's own steps take of it. */
-export function tickRatio(): number {
-  const simulation = make()
+/** The time of whole ticks over the time that the physics library's own steps take of it, after as long a run to warm up. */
+export function wholeToPhysics(simulation: Simulation, seconds: number): number {
   const { physics } = simulation.world
   const step = physics.step.bind(physics)
   let inside = 0
@@ -20,7 +19,7 @@ export function tickRatio(): number {
     step()
     inside += performance.now() - begin
   }
-  const ticks = SECONDS / simulation.facts.tick
+  const ticks = seconds / simulation.facts.tick
   for (let i = 0; i < ticks; i++) simulation.advance()
   inside = 0
   const begin = performance.now()
@@ -29,6 +28,8 @@ export function tickRatio(): number {
   simulation.free()
   return whole / inside
 }
+
+export const tickRatio = (): number => wholeToPhysics(make(), SECONDS)
 
 /** Simulated seconds a second. */
 export function realtime12(): number {

@@ -1,13 +1,8 @@
 import type { ReadingSpec } from '~~/core/devices'
 import type { DeviceFacts, RobotFacts } from '~~/core/robot'
 import { KINDS, UNITS, sameKind, unitsOfKind, type Unit } from '~~/core/units'
-import { useKept } from '~/composables/useKept'
 import { DEVICE_COLORS } from '~/theme'
-
-/** The units in which people may see lengths, and speeds with them. */
-export const LENGTH_UNITS = ['cm', 'mm', 'in'] as const
-/** The one that this browser's owner prefers, everywhere. */
-export const lengthUnit = useKept<(typeof LENGTH_UNITS)[number]>('unit.length', 'cm')
+import { lengthUnit } from './lengths'
 
 /** The place in the list of device colours that the wheels keep: a quiet grey. */
 const WHEEL_COLOR = 5

@@ -1,4 +1,4 @@
-import type { SolidShape, Pose } from '~~/core/geometry'
+import type { SolidShape, Pose, Vector } from '~~/core/geometry'
 import { partsOf, placeFrames, seatOf, within, type FrameSpec, type Robot } from '~~/core/robot'
 import { rotate } from '~~/core/geometry'
 import { shadowOf } from '~/bench/shadow'
@@ -6,8 +6,8 @@ import { shadowOf } from '~/bench/shadow'
 /** Which way a drawing looks at the robot: from above, or from its right side. */
 export type Side = 'above' | 'side'
 
-/** A shape on a drawing. Metres: across is forward, down is right (above) or down (side). */
-export interface Outline { readonly points: readonly (readonly [number, number])[], readonly what: 'chassis' | 'wheel' | 'part', readonly device: string | null }
+/** A shape on a drawing. Metres: across is forward, down is right (above) or down (side). `frame` is the joint's link that carries it, -1 the chassis. */
+export interface Outline { readonly points: readonly (readonly [number, number])[], readonly what: 'chassis' | 'wheel' | 'part', readonly device: string | null, readonly frame: number }
 /** Where a device sits and which way it looks on a drawing, and the outline of its field. */
 export interface Spot { readonly name: string, readonly kind: string, readonly x: number, readonly y: number, readonly dx: number, readonly dy: number, readonly field: readonly (readonly [number, number])[] }
 
@@ -17,8 +17,13 @@ export interface Drawing { readonly outlines: readonly Outline[], readonly spots
 const ARC = 16
 
 /** A point of the chassis' frame on the drawing. */
-function onto(side: Side, x: number, y: number, z: number): readonly [number, number] {
+export function onto(side: Side, x: number, y: number, z: number): readonly [number, number] {
   return side === 'above' ? [x, -y] : [x, -z]
+}
+
+/** A place of a drawing in the chassis' frame, in the plane through a point. */
+export function off(side: Side, [across, down]: readonly [number, number], through: Vector): Vector {
+  return side === 'above' ? { x: across, y: -down, z: through.z } : { x: across, y: through.y, z: -down }
 }
 
 /** The robot's true geometry, with its joints at these values. */
@@ -27,18 +32,18 @@ export function drawingOf(robot: Robot, frames: readonly FrameSpec[], values: re
   const { drive } = robot
   const outlines: Outline[] = partsOf(robot, frames).map((part) => {
     const pose = part.frame === -1 ? part.local : within(poses[part.frame]!, part.local)
-    return { points: silhouette(part.shape, pose, side), what: part.what === 'device' ? 'part' as const : part.what, device: part.device }
+    return { points: silhouette(part.shape, pose, side), what: part.what === 'device' ? 'part' as const : part.what, device: part.device, frame: part.frame }
   })
   if (drive !== null) {
     // Wheels at their true size: the bodies that meet things are a little smaller.
     const across = { x: Math.SQRT1_2, y: 0, z: 0, w: Math.SQRT1_2 }
     outlines.splice(1, 2, ...[1, -1].map(s => ({
       points: silhouette({ shape: 'cylinder', radius: drive.radius, hz: drive.wheelWidth / 2 }, { position: { x: drive.forward, y: s * drive.track / 2, z: drive.radius - drive.height }, rotation: across }, side),
-      what: 'wheel' as const, device: null,
+      what: 'wheel' as const, device: null, frame: -1,
     })))
     for (const [forward, left] of drive.castors) {
       const r = 0.006
-      outlines.push({ what: 'wheel', device: null, points: Array.from({ length: 12 }, (_, i) => onto(side, forward + r * Math.cos(i * Math.PI / 6), left + (side === 'above' ? r * Math.sin(i * Math.PI / 6) : 0), -robot.height + r + (side === 'side' ? r * Math.sin(i * Math.PI / 6) : 0))) })
+      outlines.push({ what: 'wheel', device: null, frame: -1, points: Array.from({ length: 12 }, (_, i) => onto(side, forward + r * Math.cos(i * Math.PI / 6), left + (side === 'above' ? r * Math.sin(i * Math.PI / 6) : 0), -robot.height + r + (side === 'side' ? r * Math.sin(i * Math.PI / 6) : 0))) })
     }
   }
   const spots = robot.devices.map((d): Spot => {

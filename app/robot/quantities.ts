@@ -1,11 +1,16 @@
+import type { SettingSpec } from '~~/core/devices'
 import { UNITS, formatQuantity, kindOf, readQuantity, sameKind, type KindName } from '~~/core/units'
+import { shownLength } from '~/bench/lengths'
 
-/** The unit in which people set a quantity of each kind on a robot. */
-const USUAL: Readonly<Record<string, string>> = { 'length': 'cm', 'angle': 'deg', 'time': 'ms', 'speed': 'cm/s', 'turning speed': 'deg/s', 'mass': 'g', 'force': 'N', 'torque': 'Nm', 'number': '%' }
+/** The unit in which people set a quantity of each kind on a robot, but for lengths and speeds: those have the preferred one. */
+const USUAL: Readonly<Record<string, string>> = { 'angle': 'deg', 'time': 'ms', 'turning speed': 'deg/s', 'mass': 'g', 'force': 'N', 'torque': 'Nm', 'number': '%' }
 
 /** A value in SI units as a document writes it: "12.5 cm". */
 export function writeQuantity(kind: string, value: number): string {
-  const unit = UNITS.find(u => u.name === USUAL[kind]) ?? UNITS.find(u => sameKind(u.kind, kindOf(kind as KindName)))
+  if (kind === 'length') return shownLength(value)
+  if (kind === 'speed') return shownLength(value, '/s')
+  const usual = kind === 'mass' && value >= 1 ? 'kg' : USUAL[kind]
+  const unit = UNITS.find(u => u.name === usual) ?? UNITS.find(u => sameKind(u.kind, kindOf(kind as KindName)))
   return unit === undefined ? String(value) : formatQuantity(value, unit)
 }
 
@@ -21,4 +26,12 @@ export function nudged(text: string, by: number, fine: boolean): string | null {
   if (match === null) return null
   const step = fine ? 0.1 : 1
   return `${Math.round((Number(match[1]) + by * step) * 1000) / 1000}${match[2] === '' ? '' : ` ${match[2]!}`}`
+}
+
+/** Writes what was typed for a setting into its part of the document; nothing typed leaves it out. */
+export function setWritten(part: Record<string, unknown>, name: string, value: string, as: SettingSpec['kind']): void {
+  if (value.trim() === '') delete part[name]
+  else if (as === 'number') part[name] = Number.isNaN(Number(value)) ? value : Number(value)
+  else if (as === 'list') part[name] = value.replaceAll(/[[\]"]/g, '').split(/[\s,]+/).filter(w => w !== '').map(w => /^\d+$/.test(w) ? Number(w) : w)
+  else part[name] = value
 }

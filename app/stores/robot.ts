@@ -2,8 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { DEVICE_KINDS } from '~~/core/devices'
 import type { Problem } from '~~/core/document'
-import { BARE_ARM, BARE_ROVER, framesOf, lookBudget, readRobot, selfViews, type Robot } from '~~/core/robot'
-import { api } from '~/utils/api'
+import { framesOf, lookBudget, readRobot, selfViews, type Robot } from '~~/core/robot'
 import { useProjectStore } from './project'
 
 /** A robot document as it is being written: any JSON. */
@@ -142,29 +141,22 @@ export const useRobotStore = defineStore('robot', () => {
     selected.value = draft.value.devices?.[0]?.name ?? null
   }
 
-  /** Robots that can be taken instead: bare ones, and those of all projects. */
-  const others = shallowRef<readonly { readonly label: string, readonly robot: unknown }[]>([])
-  async function loadOthers(): Promise<void> {
-    const answer = await api.robots()
-    const found = answer.ok ? answer.value.map(o => ({ label: `${nameOf(o.robot)}, as in ${o.project}`, robot: o.robot })) : []
-    others.value = [{ label: 'a new rover', robot: BARE_ROVER }, { label: 'a new arm', robot: BARE_ARM }, ...found]
-  }
-
   const frames = computed(() => robot.value === null ? [] : framesOf(robot.value))
   /** Joint values in the order of the frames: as posed, else as a run begins. */
   const values = computed(() => frames.value.map(f => pose.value[f.name] ?? f.link.start))
+  /** The range of a joint, SI. */
+  function rangeOf(joint: string): readonly [number, number] {
+    const { from, to } = robot.value!.devices.find(d => d.name === joint)!.parameters as { from: number, to: number }
+    return [from, to]
+  }
   const budget = computed(() => robot.value === null ? [] : lookBudget(robot.value))
   const selfSeen = computed(() => robot.value === null ? [] : selfViews(robot.value))
 
   return {
-    others, loadOthers, draft, problems, robot, selected, pose, device, index, frames, values, budget, selfSeen, depth,
+    draft, problems, robot, selected, pose, device, index, frames, values, rangeOf, budget, selfSeen, depth,
     load, change, changeDevice, undo, redo, add, duplicate, remove, replace,
   }
 })
-
-function nameOf(robot: unknown): string {
-  return typeof robot === 'object' && robot !== null && 'name' in robot ? String(robot.name) : 'robot'
-}
 
 /** Out of Vue's hands, so that it can be cloned. */
 function toPlain(value: unknown): unknown { return JSON.parse(JSON.stringify(value)) }

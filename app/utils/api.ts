@@ -23,6 +23,12 @@ export interface ListedProject {
   readonly robot: string
 }
 
+/** Robots that a project may take: those kept for it, and those that other projects have. */
+export interface ListedRobots {
+  readonly kept: readonly { readonly id: string, readonly robot: unknown }[]
+  readonly used: readonly { readonly project: string, readonly robot: unknown }[]
+}
+
 /** An answer, or why there is none: `status` 0 when the server could not be reached. */
 export type Answer<T> =
   | { readonly ok: true, readonly value: T }
@@ -46,7 +52,10 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<An
 export const api = {
   status: () => call<{ up: boolean, damaged: string | null }>('GET', '/api/status'),
   projects: () => call<readonly ListedProject[]>('GET', '/api/projects'),
-  robots: () => call<readonly { readonly project: string, readonly robot: unknown }[]>('GET', '/api/robots'),
+  robots: () => call<ListedRobots>('GET', '/api/robots'),
+  keepRobot: (robot: unknown) => call<{ id: string }>('POST', '/api/robots', { robot }),
+  removeRobot: (id: string) => call<unknown>('DELETE', `/api/robots/${id}`),
+  restoreRobot: (id: string) => call<unknown>('POST', `/api/robots/${id}/restore`, {}),
   project: (id: string) => call<ProjectData>('GET', `/api/projects/${id}`),
   create: (title?: string, from?: string) => call<{ id: string }>('POST', '/api/projects', { title, from }),
   rename: (id: string, title: string) => call<{ title: string }>('PATCH', `/api/projects/${id}`, { title }),

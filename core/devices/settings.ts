@@ -1,3 +1,4 @@
+import type { ObjectSchema } from 'yup'
 import type { DeviceKind } from './device'
 
 /** One thing that can be set on a device: what it takes and what it does. */
@@ -64,11 +65,19 @@ interface Described {
   readonly tests?: readonly { readonly name?: string, readonly params?: Readonly<Record<string, unknown>> }[]
 }
 
-/** The settings of a kind, read from its own schema; `write` puts a value in SI units as people write it. */
-export function settingsOf(kind: DeviceKind, write: (quantity: string, value: number) => string): readonly SettingSpec[] {
-  const fields = kind.schema.describe().fields as unknown as Readonly<Record<string, Described>>
+/** Puts a value in SI units as people write it. */
+export type Write = (quantity: string, value: number) => string
+
+/** The settings of a kind, read from its own schema. */
+export function settingsOf(kind: DeviceKind, write: Write): readonly SettingSpec[] {
+  return describeSettings(kind.schema, name => SAYS[`${kind.kind}.${name}`] ?? SAYS[name] ?? '', write)
+}
+
+/** What can be set by a schema of quantities, numbers, words and lists. */
+export function describeSettings(schema: ObjectSchema<object>, meaning: (name: string) => string, write: Write): readonly SettingSpec[] {
+  const fields = schema.describe().fields as unknown as Readonly<Record<string, Described>>
   return Object.entries(fields).map(([name, field]) => {
-    const says = SAYS[`${kind.kind}.${name}`] ?? SAYS[name] ?? ''
+    const says = meaning(name)
     const quantity = field.meta?.quantity
     if (quantity !== undefined) {
       const { min, max } = field.meta!

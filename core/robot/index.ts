@@ -1,6 +1,8 @@
 export { readRobot, ROBOT_VERSION, type Robot, type RobotDevice, type RobotDocument } from './robot'
 export { channelCount, factsOf, stepRobotOf, type ActuatorFacts, type DeviceFacts, type RobotFacts } from './facts'
 export { axisOf, framesOf, placeFrames, rideOn, seatOf, within, type FrameSpec } from './frames'
+export { bodySettings } from './body'
+export { gripAt, posedBy, type Grip } from './posing'
 export { lookBudget, type LookLine } from './budget'
 export { partsOf, type RobotPart } from './parts'
 export { readWav } from './wav'

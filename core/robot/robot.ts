@@ -35,28 +35,32 @@ const deviceSchema = object({
   settings: mixed(),
 }).noUnknown()
 
+export const chassisSchema = object({
+  length: size(0.03, 1), width: size(0.03, 1), height: size(0.01, 1),
+  clearance: size(0.002, 0.2), mass: quantity('mass', { min: 0.02, max: 50 }).required(),
+}).noUnknown()
+
+export const driveSchema = object({
+  radius: size(0.005, 0.3), width: size(0.002, 0.1), track: size(0.03, 1), forward: offset().default(0),
+  'top speed': quantity('speed', { min: 0.02, max: 5 }).required(),
+  'cruise speed': quantity('speed', { min: 0.01, max: 5 }).required(),
+  'turning speed': quantity('turning speed', { min: 5 * DEG, max: 1440 * DEG }).required(),
+  acceleration: quantity('acceleration', { min: 0.05, max: 20 }).default(0.8),
+  'stall torque': quantity('torque', { min: 0.001, max: 50 }).required(),
+  'dead zone': quantity('number', { min: 0, max: 0.5 }).default(0.05),
+  grip: plainNumber().min(0.05).max(2).default(0.9),
+  'encoder ticks': plainNumber().integer().min(4).max(10000).default(720),
+  ports: array(text().required()).length(2, 'expected two ports, left and right').required(),
+  castors: array(object({ forward: offset().required(), right: offset().default(0) }).noUnknown()).min(1, 'expected at least one castor: two wheels alone fall over').max(4).required(),
+}).noUnknown()
+
 const robotSchema = object({
   mindpath: text().oneOf(['robot'], 'expected "robot": this is another kind of document').required(),
   version: plainNumber().oneOf([ROBOT_VERSION], `allowed is ${ROBOT_VERSION}`).required(),
   name: nameText().required(),
   about: documentText(),
-  chassis: object({
-    length: size(0.03, 1), width: size(0.03, 1), height: size(0.01, 1),
-    clearance: size(0.002, 0.2), mass: quantity('mass', { min: 0.02, max: 50 }).required(),
-  }).noUnknown(),
-  drive: object({
-    radius: size(0.005, 0.3), width: size(0.002, 0.1), track: size(0.03, 1), forward: offset().default(0),
-    'top speed': quantity('speed', { min: 0.02, max: 5 }).required(),
-    'cruise speed': quantity('speed', { min: 0.01, max: 5 }).required(),
-    'turning speed': quantity('turning speed', { min: 5 * DEG, max: 1440 * DEG }).required(),
-    acceleration: quantity('acceleration', { min: 0.05, max: 20 }).default(0.8),
-    'stall torque': quantity('torque', { min: 0.001, max: 50 }).required(),
-    'dead zone': quantity('number', { min: 0, max: 0.5 }).default(0.05),
-    grip: plainNumber().min(0.05).max(2).default(0.9),
-    'encoder ticks': plainNumber().integer().min(4).max(10000).default(720),
-    ports: array(text().required()).length(2, 'expected two ports, left and right').required(),
-    castors: array(object({ forward: offset().required(), right: offset().default(0) }).noUnknown()).min(1, 'expected at least one castor: two wheels alone fall over').max(4).required(),
-  }).noUnknown().default(undefined),
+  chassis: chassisSchema,
+  drive: driveSchema.default(undefined),
   controller: object({
     tick: quantity('time', { min: 0.01, max: 0.1 }).default(0.02),
     // Whether devices are asked one after another, or all at once.

@@ -2,6 +2,7 @@ import { readdir, readFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { readProjectFile } from '../../core/simulation'
 import type { Documents, ProjectRepository } from './projects'
+import type { RobotRepository } from './robots'
 
 export interface DemoProject extends Documents { readonly title: string, readonly program: string }
 
@@ -27,4 +28,10 @@ export async function readDemo(folder: string = FOLDER): Promise<readonly DemoPr
 /** What a new data folder begins with; the first of the list was changed last, so that it is offered first. */
 export async function loadDemo(projects: ProjectRepository): Promise<void> {
   for (const demo of [...await readDemo()].reverse()) await projects.create(demo.title, demo, demo.program)
+}
+
+/** The robots of Gull Quay, for any project to take. */
+export async function loadRobots(robots: RobotRepository, folder: string = FOLDER): Promise<void> {
+  const root = join(folder, 'robots')
+  for (const name of (await readdir(root)).sort()) await robots.add(JSON.parse(await readFile(join(root, name), 'utf8')))
 }

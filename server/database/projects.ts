@@ -1,5 +1,6 @@
-import { createHash, randomUUID } from 'node:crypto'
+import { randomUUID } from 'node:crypto'
 import type { Kysely, Transaction } from 'kysely'
+import { documentOf, keepDocument } from './documents'
 import type { Database } from './schema'
 
 /** A project's documents as JSON values. */
@@ -26,14 +27,6 @@ export type Saved =
   | { readonly saved: true, readonly revision: number, readonly changedAt: string }
   | { readonly saved: false, readonly current: number }
 
-/** Keeps a document once, whoever uses it; its id. */
-async function keep(trx: Transaction<Database>, value: unknown): Promise<string> {
-  const body = JSON.stringify(value)
-  const key = createHash('sha256').update(body).digest('hex')
-  await trx.insertInto('documents').values({ id: key, body }).onConflict(c => c.doNothing()).execute()
-  return key
-}
-
 /** Projects and their revisions. Nothing is overwritten: every save adds a revision. */
 export class ProjectRepository {
   constructor(private readonly db: Kysely<Database>, private readonly now: () => Date) {}
@@ -50,16 +43,11 @@ export class ProjectRepository {
   async find(id: string): Promise<FullProject | null> {
     const row = await this.latest(this.db, id)
     if (row === undefined || row.deleted_at !== null) return null
-    const body = async (document: string | null): Promise<unknown> => {
-      if (document === null) return null
-      const found = await this.db.selectFrom('documents').select('body').where('id', '=', document).executeTakeFirstOrThrow()
-      return JSON.parse(found.body)
-    }
     const ran = row.ran_revision === null ? undefined : await this.db.selectFrom('revisions').select('program')
       .where('project_id', '=', id).where('number', '=', row.ran_revision).executeTakeFirst()
     return {
       id: row.project_id, title: row.title, changedAt: row.changed_at, revision: row.number, program: row.program,
-      robot: await body(row.robot), arena: await body(row.arena), task: await body(row.task),
+      robot: await documentOf(this.db, row.robot), arena: await documentOf(this.db, row.arena), task: row.task === null ? null : await documentOf(this.db, row.task),
       ranProgram: ran?.program ?? null,
     }
   }
@@ -77,8 +65,8 @@ export class ProjectRepository {
       await trx.insertInto('projects').values({ id, title, created_at: at, changed_at: at, deleted_at: null, ran_revision: null }).execute()
       await trx.insertInto('revisions').values({
         project_id: id, number: 1, program, created_at: at,
-        robot: await keep(trx, documents.robot), arena: await keep(trx, documents.arena),
-        task: documents.task === null || documents.task === undefined ? null : await keep(trx, documents.task),
+        robot: await keepDocument(trx, documents.robot), arena: await keepDocument(trx, documents.arena),
+        task: documents.task === null || documents.task === undefined ? null : await keepDocument(trx, documents.task),
       }).execute()
     })
     return id
@@ -95,7 +83,7 @@ export class ProjectRepository {
       const last = await this.latest(trx, id)
       if (last === undefined || last.deleted_at !== null) return null
       if (last.number !== base) return { saved: false, current: last.number }
-      const robot = change.robot === undefined ? last.robot : await keep(trx, change.robot)
+      const robot = change.robot === undefined ? last.robot : await keepDocument(trx, change.robot)
       if (last.program === program && last.robot === robot) return { saved: true, revision: last.number, changedAt: last.changed_at }
       await trx.insertInto('revisions').values({
         project_id: id, number: base + 1, program, robot, arena: last.arena, task: last.task, created_at: at,

@@ -5,6 +5,7 @@ export interface Database {
   projects: ProjectTable
   documents: DocumentTable
   revisions: RevisionTable
+  robots: RobotTable
 }
 
 export interface ProjectTable {
@@ -35,4 +36,12 @@ export interface RevisionTable {
   arena: string
   task: string | null
   created_at: string
+}
+
+/** Robots kept for use in any project. */
+export interface RobotTable {
+  id: string
+  document: string
+  created_at: string
+  deleted_at: string | null
 }

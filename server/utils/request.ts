@@ -1,6 +1,6 @@
 import { createError, readRawBody, type H3Event } from 'h3'
 import type { Schema } from 'yup'
-import { readDocument } from '../../core/document'
+import { readDocument, type Problem } from '../../core/document'
 
 /** Longest body that is taken, bytes. */
 const MOST = 2_000_000
@@ -31,6 +31,11 @@ export function idOf(event: H3Event): string {
   return id
 }
 
-export function notFound() {
-  return createError({ statusCode: 404, statusMessage: 'there is no such project' })
+export function notFound(what: 'project' | 'robot' = 'project') {
+  return createError({ statusCode: 404, statusMessage: `there is no such ${what}` })
+}
+
+/** A robot document was sent that no robot can be built from. */
+export function impossibleRobot(problems: readonly Problem[]) {
+  return createError({ statusCode: 400, statusMessage: 'the robot cannot exist', data: { problems } })
 }

@@ -21,7 +21,7 @@ async function bench(title: string): Promise<{ page: Page, errors: string[], id:
   const { id } = await answer.json() as { id: string }
   const opened = await openPage(browser, `${inject('address')}/projects/${id}`)
   await until(opened.page, hasText('.decide .head', 'ready to run'))
-  await until(opened.page, `document.querySelector('[data-device=sonar] [data-figure]')?.textContent.length > 0`)
+  await until(opened.page, `document.querySelector('.sense [data-device] [data-figure]')?.textContent.length > 0`)
   return { ...opened, id }
 }
 
@@ -71,7 +71,17 @@ describe('the bench', () => {
     await page.close()
   })
 
-  test.each([['Find the buoy', 'find-the-buoy'], ['A lid home', 'lids-home']])('%s, rough, with every device on: the same tape in Chromium and Node', async (title, folder) => {
+  test.each([['Fetch a float', 3], ['A lid home', 3], ['Sort the floats', 2], ['Find the buoy', 3]])('%s meets its goals on the page', async (title, count) => {
+    const { page, errors } = await bench(title)
+    await fastest(page)
+    await page.keyboard.press('Enter')
+    await over(page)
+    expect(await page.$$eval('.goal', all => all.map(g => g.getAttribute('data-status')))).toEqual(Array.from({ length: count }, () => 'met'))
+    expect(errors).toEqual([])
+    await page.close()
+  })
+
+  test.each([['Find the buoy', 'find-the-buoy'], ['A lid home', 'lids-home'], ['Sort the floats', 'sort-the-floats'], ['Night rounds', 'night-rounds']])('%s, rough, with every device on: the same tape in Chromium and Node', async (title, folder) => {
     const { page } = await bench(title)
     await page.keyboard.press('r')
     await until(page, hasText('.bar', 'rough'))

@@ -15,7 +15,7 @@ beforeAll(async () => {
 afterAll(() => browser.close())
 
 const value = (selector: string): Promise<string> => page.$eval(selector, e => (e as HTMLInputElement).value)
-const choose = async (name: string) => { await page.bringToFront(); await page.click(`.devices [data-device=${name}]`) }
+const choose = async (name: string) => { await page.bringToFront(); await page.click(`.devices [data-device="${name}"]`) }
 async function type(selector: string, what: string): Promise<void> {
   await page.click(selector, { count: 3 })
   await page.keyboard.type(what)
@@ -61,6 +61,43 @@ describe('the Robot view', () => {
     await page.click('.poses .new')
     await until(page, `document.querySelectorAll('.gesture').length === 2`)
   })
+  test('dragging an arm on the drawing poses its joint', async () => {
+    const lift = () => page.$eval('[data-joint=lift]', e => Number((e as HTMLInputElement).value))
+    const before = await lift()
+    const links = await page.$$('figure:nth-of-type(2) [data-link=lift]')
+    const box = (await links[0]!.boundingBox())!
+    await page.mouse.move(box.x + box.width * 0.5, box.y + box.height * 0.5)
+    await page.mouse.down()
+    await page.mouse.move(box.x + box.width * 0.5, box.y + box.height * 0.5 + 30, { steps: 4 })
+    await page.mouse.up()
+    expect(await lift()).toBeLessThan(before - 0.1)
+  })
+  test('the robot itself has its numbers, and wheels that can be taken off', async () => {
+    await choose('')
+    await type('[data-body="chassis.clearance"]', '90 cm')
+    await until(page, hasText('.body', 'allowed is from 0.2 cm to 20 cm'))
+    await type('[data-body="chassis.clearance"]', '2 cm')
+    await page.evaluate(() => [...document.querySelectorAll<HTMLElement>('.body button')].find(b => b.textContent === 'Take them off')!.click())
+    await until(page, `document.querySelector('[data-body="drive.track"]') === null`)
+    await page.evaluate(() => [...document.querySelectorAll<HTMLElement>('.robot button')].find(b => b.textContent?.startsWith('Undo'))!.click())
+    await until(page, `document.querySelector('[data-body="drive.track"]') !== null`)
+  })
+  test('a robot is kept, taken, and deleted with undo', async () => {
+    const kept = () => page.$$eval('.shelf [data-take]', all => all.map(e => e.getAttribute('data-take')))
+    await page.waitForSelector('.shelf [data-take=winkle]')
+    const before = await kept()
+    await page.click('.shelf .keep')
+    await until(page, `document.querySelectorAll('.shelf [data-take]').length === ${before.length + 1}`)
+    const name = (await kept()).find(n => !before.includes(n))!
+    expect(name).toBe('cuttle_2')
+    await page.click(`[aria-label="Delete ${name}"]`)
+    await until(page, hasText('.shelf', `${name} is deleted`))
+    expect(await kept()).toEqual(before)
+    await page.click('.shelf .told button')
+    await page.waitForSelector(`.shelf [data-take=${name}]`)
+    await page.click(`[aria-label="Delete ${name}"]`)
+    await until(page, hasText('.shelf', `${name} is deleted`))
+  })
   test('a device is added on a free port and taken off again', async () => {
     const count = () => page.$$eval('.devices li', l => l.length)
     const before = await count()
@@ -79,11 +116,9 @@ describe('the Robot view', () => {
     await until(page, hasText('.save', '● saved'))
   })
   test('another robot is taken whole, and undone', async () => {
-    await until(page, `document.querySelectorAll('.take option').length > 4`)
-    const rover = await page.$$eval('.take option', all => all.find(o => o.textContent === 'a new rover')!.getAttribute('value')!)
     const before = await page.$$eval('.devices li', l => l.length)
-    await page.select('.take', rover)
-    await until(page, `document.querySelectorAll('.devices li').length === 0`)
+    await page.click('.shelf [data-take="a bare rover"]')
+    await until(page, `document.querySelectorAll('.devices li').length === 1`)
     await page.keyboard.down('Control')
     await page.keyboard.press('z')
     await page.keyboard.up('Control')

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'vue'
 import { readRobot } from '~~/core/robot'
+import { inLengthUnit } from '~/bench/lengths'
 import type { Picture } from '~/bench/picture'
 import { Plan } from '~/bench/plan'
 import { robotLooks } from '~/bench/robot-looks'
@@ -147,8 +148,8 @@ defineExpose({ setView: (v: View) => { view.value = v } })
         <div v-if="outcome !== ''" class="outcome" :title="`tape ${bench.hash ?? ''}`" :data-hash="bench.hash">{{ outcome }}</div>
         <div v-for="goal in goals" :key="goal.sentence" class="goal" :class="goal.status" :data-status="goal.status">
           <span class="sign" :title="goal.says">{{ goal.sign }}</span>
-          <span>{{ goal.sentence }}</span>
-          <span class="mono progress">{{ goal.progress }}</span>
+          <span>{{ inLengthUnit(goal.sentence) }}</span>
+          <span class="mono progress">{{ inLengthUnit(goal.progress) }}</span>
         </div>
         <div v-if="bench.opened !== null" class="small">{{ title === '' ? '' : `${title} · ` }}limit {{ bench.opened.limit }} s</div>
       </div>

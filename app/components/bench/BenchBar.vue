@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useAppTheme } from '~/composables/useAppTheme'
+import { aloud } from '~/composables/useAloud'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/stores/bench'
 import { useProjectStore } from '~/stores/project'
@@ -21,6 +22,7 @@ const saving = computed(() => {
   }
   return ''
 })
+const hasHorn = computed(() => bench.opened?.facts.devices.some(d => d.kind === 'horn') === true)
 const speedText = computed(() => bench.speed === Infinity ? 'fastest' : bench.speed === 0.25 ? '¼×' : bench.speed === 0.5 ? '½×' : `${bench.speed}×`)
 const REALISMS = ['ideal', 'typical', 'rough'] as const
 
@@ -46,6 +48,7 @@ defineExpose({ nextRealism })
     <span class="save" :class="project.state" role="status">{{ saving }}</span>
     <span class="gap" />
     <button type="button" class="quiet hand" :aria-pressed="bench.byHand" title="No program: drive with the arrow keys, drag the robot and pieces, and read" @click="bench.handle()">{{ bench.byHand ? '▶ by hand' : 'by hand' }}<span class="key">H</span></button>
+    <button v-if="hasHorn" type="button" class="quiet" :aria-pressed="aloud" :title="aloud ? 'The horn is heard; press to mute it' : 'The horn is mute'" @click="aloud = !aloud">{{ aloud ? '♪' : '♪ off' }}<span class="key">M</span></button>
     <button type="button" class="quiet" :title="`Realism: ${bench.realism}. Press for the next`" @click="nextRealism">{{ bench.realism }}<span class="key">R</span></button>
     <label class="seed">seed <input class="mono" type="number" min="0" max="4294967295" :value="bench.seed" aria-label="Seed" @change="setSeed"></label>
     <span class="mono clock" aria-label="Clock">{{ clock.toFixed(2) }} s</span>

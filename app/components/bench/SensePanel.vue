@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, useTemplateRef } from 'vue'
-import { LENGTH_UNITS, lengthUnit } from '~/bench/readings'
+import { lengthUnit, nextLengthUnit } from '~/bench/lengths'
 import { useBenchStore } from '~/stores/bench'
 
 /** What the robot senses: every device, live. */
@@ -13,15 +13,12 @@ const devices = computed(() => {
 })
 const thresholds = computed(() => bench.opened?.program?.thresholds ?? [])
 const situations = useTemplateRef<{ take(which: 'first' | 'second'): void }>('situations')
-function nextUnit(): void {
-  lengthUnit.value = LENGTH_UNITS[(LENGTH_UNITS.indexOf(lengthUnit.value) + 1) % LENGTH_UNITS.length]!
-}
-defineExpose({ take: (which: 'first' | 'second') => situations.value?.take(which), nextUnit })
+defineExpose({ take: (which: 'first' | 'second') => situations.value?.take(which), nextUnit: nextLengthUnit })
 </script>
 
 <template>
   <section class="sense" aria-label="Sense">
-    <header class="head"><h2>Sense</h2><button type="button" class="unit" :title="`Lengths in ${lengthUnit}; press for the next unit`" @click="nextUnit">{{ lengthUnit }}<span class="key">U</span></button></header>
+    <header class="head"><h2>Sense</h2><button type="button" class="unit" :title="`Lengths in ${lengthUnit}; press for the next unit`" @click="nextLengthUnit">{{ lengthUnit }}<span class="key">U</span></button></header>
     <ul v-if="bench.opened !== null" class="list">
       <template v-for="device in devices" :key="device.name">
         <BenchSenseCamera v-if="device.kind === 'camera'" :device="device" :facts="bench.opened.facts" />

@@ -2,6 +2,7 @@
 import { computed, shallowRef, useTemplateRef, watch } from 'vue'
 import { mainReading, readingName, deviceColor, type ShownReading } from '~/bench/readings'
 import { drawTrace, extent, fitCanvas } from '~/bench/trace'
+import { inLengthUnit } from '~/bench/lengths'
 import { useColors } from '~/composables/useColors'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/stores/bench'
@@ -154,13 +155,16 @@ function drawBand(ctx: CanvasRenderingContext2D, lane: number, top: number, x: (
   }
 }
 
+/** Events whose text the program wrote itself. */
+const OWN_WORDS: ReadonlySet<string> = new Set(['note', 'finish', 'show', 'signal'])
 const EVENT_SIGNS: Readonly<Record<string, string>> = { contact: '✳', fall: '↓', note: '“', finish: '■', blocked: '⊣', error: '✕', goal: '◎', signal: '→', poke: '☟', clipped: '⤒', show: '▤', fed: '↦' }
 function drawEvents(ctx: CanvasRenderingContext2D, top: number, x: (tick: number) => number, width: number): void {
   const { tape } = bench
   let free = -Infinity
   ctx.fillStyle = colors.value('ink')
   for (const event of tape?.events ?? []) {
-    const said = event.type === 'goal' ? `${event.about}: ${event.text}` : event.text
+    // What the program wrote stays as it wrote it.
+    const said = OWN_WORDS.has(event.type) ? event.text : inLengthUnit(event.type === 'goal' ? `${event.about}: ${event.text}` : event.text)
     const label = `${EVENT_SIGNS[event.type] ?? ''} ${said}`
     const long = ctx.measureText(label).width
     const at = Math.min(x(event.tick), Math.max(0, width - long - 4))

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { shownLength } from '~/bench/lengths'
 import { useRobotStore } from '~/stores/robot'
 
 /** The look budget: how long a round of looks takes, and how far the robot goes in it. */
@@ -13,7 +14,6 @@ function setLooks(value: string): void {
   store.change('', (d) => { d.controller = { ...d.controller, looks: value } })
 }
 const ms = (s: number): string => `${Math.round(s * 1000)} ms`
-const cm = (m: number): string => `${(m * 100).toFixed(1)} cm`
 </script>
 
 <template>
@@ -27,17 +27,17 @@ const cm = (m: number): string => `${(m * 100).toFixed(1)} cm`
     </label>
     <label v-if="cruise !== null" class="speed"><span>at</span>
       <input type="range" min="0.01" :max="top" step="0.01" :value="speed" aria-label="Speed of the robot" @input="chosen = Number(($event.target as HTMLInputElement).value)">
-      <span class="mono">{{ (speed * 100).toFixed(0) }} cm/s</span>
+      <span class="mono">{{ shownLength(speed, '/s') }}</span>
     </label>
     <table>
       <thead><tr><th>device</th><th>looks every</th><th>knows after</th><th v-if="cruise !== null">goes on</th></tr></thead>
       <tbody>
         <tr v-for="l in store.budget" :key="l.device">
-          <th>{{ l.device }}</th><td class="mono">{{ ms(l.round) }}</td><td class="mono">{{ ms(l.worst) }}</td><td v-if="cruise !== null" class="mono">{{ cm(l.worst * speed) }}</td>
+          <th>{{ l.device }}</th><td class="mono">{{ ms(l.round) }}</td><td class="mono">{{ ms(l.worst) }}</td><td v-if="cruise !== null" class="mono">{{ shownLength(l.worst * speed) }}</td>
         </tr>
       </tbody>
     </table>
-    <p v-for="s in store.selfSeen" :key="s.device" class="warn">△ {{ s.device }} sees {{ s.part }} {{ cm(s.distance) }} away{{ s.joint === null ? '' : `, with ${s.joint.name} moved` }}</p>
+    <p v-for="s in store.selfSeen" :key="s.device" class="warn">△ {{ s.device }} sees {{ s.part }} {{ shownLength(s.distance) }} away{{ s.joint === null ? '' : `, with ${s.joint.name} moved` }}</p>
   </section>
 </template>
 

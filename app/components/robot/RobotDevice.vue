@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { DEVICE_KINDS, settingsOf } from '~~/core/devices'
-import { nudged, writeQuantity } from '~/robot/quantities'
+import { DEVICE_KINDS, settingsOf, type SettingSpec } from '~~/core/devices'
+import { setWritten, writeQuantity } from '~/robot/quantities'
 import { useRobotStore } from '~/stores/robot'
 
 /** One device by numbers: name, port, where it sits, and everything that can be set on it. */
@@ -49,26 +49,10 @@ function setMount(name: string, value: string): void {
     else d.mount[name] = value
   })
 }
-function setSetting(name: string, value: string, as: string): void {
-  store.changeDevice(`setting ${name}`, (d) => {
-    d.settings ??= {}
-    if (value.trim() === '') { delete d.settings[name]; return }
-    if (as === 'number') d.settings[name] = Number.isNaN(Number(value)) ? value : Number(value)
-    else if (as === 'list') d.settings[name] = value.replaceAll(/[[\]"]/g, '').split(/[\s,]+/).filter(w => w !== '').map(w => /^\d+$/.test(w) ? Number(w) : w)
-    else d.settings[name] = value
-  })
+function setSetting(name: string, value: string, as: SettingSpec['kind']): void {
+  store.changeDevice(`setting ${name}`, d => setWritten(d.settings ??= {}, name, value, as))
 }
 const shown = (value: unknown): string => value === undefined ? '' : Array.isArray(value) ? value.join(', ') : String(value)
-/** Up and down move a number by one of its unit, with alt by a tenth. */
-function nudge(event: KeyboardEvent, set: (value: string) => void): void {
-  const by = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0
-  if (by === 0) return
-  const input = event.target as HTMLInputElement
-  const next = nudged(input.value === '' ? input.placeholder : input.value, by, event.altKey)
-  if (next === null) return
-  event.preventDefault()
-  set(next)
-}
 </script>
 
 <template>
@@ -87,32 +71,20 @@ function nudge(event: KeyboardEvent, set: (value: string) => void): void {
         <option v-for="c in carriers" :key="c" :value="c">{{ c }}</option>
       </select><small>what carries it</small><i>{{ wrong('mount.on') }}</i>
     </label>
-    <label v-for="m in MOUNT" :key="m.name" class="line"><span>{{ m.name }}</span>
-      <input :value="shown(store.device.mount?.[m.name])" :placeholder="m.usual" class="mono" :data-mount="m.name" @input="setMount(m.name, ($event.target as HTMLInputElement).value)" @keydown="nudge($event, v => setMount(m.name, v))">
-      <small>{{ store.device.mount?.['on'] === undefined ? m.says : m.joint }}</small><i>{{ wrong(`mount.${m.name}`) }}</i>
-    </label>
+    <RobotField
+      v-for="m in MOUNT" :key="m.name" :name="m.name" :value="shown(store.device.mount?.[m.name])" :usual="m.usual" :data-mount="m.name"
+      :says="store.device.mount?.['on'] === undefined ? m.says : m.joint" :wrong="wrong(`mount.${m.name}`)" @set="setMount(m.name, $event)"
+    />
     <h2 v-if="settings.length > 0">Settings</h2>
-    <label v-for="s in settings" :key="s.name" class="line"><span>{{ s.name }}</span>
-      <select v-if="s.choices !== null" :value="shown(store.device.settings?.[s.name]) || s.usual" @change="setSetting(s.name, ($event.target as HTMLSelectElement).value, s.kind)">
-        <option v-for="c in s.choices" :key="c" :value="c">{{ c }}</option>
-      </select>
-      <input v-else :value="shown(store.device.settings?.[s.name])" :placeholder="s.usual ?? ''" class="mono" :data-setting="s.name" @input="setSetting(s.name, ($event.target as HTMLInputElement).value, s.kind)" @keydown="nudge($event, v => setSetting(s.name, v, s.kind))">
-      <small>{{ s.says }} {{ s.allowed }}</small><i>{{ wrong(`settings.${s.name}`) }}</i>
-    </label>
+    <RobotField
+      v-for="s in settings" :key="s.name" :name="s.name" :value="shown(store.device.settings?.[s.name])" :usual="s.usual" :choices="s.choices" :data-setting="s.name"
+      :says="`${s.says} ${s.allowed}`" :wrong="wrong(`settings.${s.name}`)" @set="setSetting(s.name, $event, s.kind)"
+    />
     <i class="line">{{ wrong('settings') }}</i>
   </section>
-  <p v-else class="none">Choose a device, or add one.</p>
 </template>
 
 <style scoped>
 h2 { font-size: 13.5px; padding: 8px 12px 4px; }
 h2::first-letter { text-transform: uppercase; }
-.line { display: grid; grid-template-columns: 86px 104px 1fr; gap: 2px 8px; align-items: baseline; padding: 2px 12px; }
-.line span { color: var(--ink); }
-.line small { font-size: 12px; color: var(--muted); line-height: 1.25; }
-.line i { grid-column: 2 / -1; color: var(--error); font-style: normal; font-size: 12px; font-weight: 600; }
-.line i:empty { display: none; }
-input, select { border: 1px solid var(--line) !important; border-radius: 4px; padding: 2px 6px; background: var(--panel); color: var(--ink); font-size: 13px; width: 100%; min-width: 0; }
-input::placeholder { color: var(--muted); opacity: 0.8; }
-.none { padding: 14px; color: var(--muted); }
 </style>

@@ -16,6 +16,7 @@ const ports = computed(() => Object.entries(store.draft.controller?.ports ?? {})
   const users = [...rows.value.filter(d => d.port === name).map(d => d.name), ...wheels.flatMap((p, i) => p === name ? [i === 0 ? 'left wheel' : 'right wheel'] : [])]
   return { name, takes: Array.isArray(takes) ? takes.join(', ') : String(takes), users }
 }))
+const bodyWrong = computed(() => store.problems.filter(p => /^(name|about|chassis|drive|controller)/.test(p.path)).length)
 const nowhere = computed(() => store.problems.filter(p => !p.path.startsWith('devices[')))
 
 function add(): void {
@@ -29,6 +30,11 @@ function add(): void {
   <section class="devices" aria-label="Devices">
     <h2>Devices</h2>
     <ul>
+      <li>
+        <button type="button" :aria-pressed="store.selected === null" data-device="" @click="store.selected = null">
+          <span class="swatch bare" /><b>the robot itself</b><span v-if="bodyWrong > 0" class="wrong end">✕ {{ bodyWrong }}</span>
+        </button>
+      </li>
       <li v-for="d in rows" :key="d.name">
         <button type="button" :aria-pressed="d.name === store.selected" :data-device="d.name" @click="store.selected = d.name">
           <span class="swatch" :style="{ background: d.color }" /><b>{{ d.name }}</b><span class="port mono">{{ d.port || '–' }}</span>
@@ -59,11 +65,12 @@ function add(): void {
 </template>
 
 <style scoped>
-.devices { overflow: auto; background: var(--panel); border-right: 1px solid var(--line); }
 h2 { font-size: 13.5px; padding: 8px 12px 4px; }
 ul { list-style: none; margin: 0; padding: 0; }
 li > button { display: flex; align-items: center; gap: 7px; width: 100%; padding: 5px 12px; text-align: left; color: var(--ink); }
 li > button[aria-pressed=true] { background: var(--field); box-shadow: inset 3px 0 var(--ink); }
+.bare { border: 1.5px solid var(--ink); }
+.end { margin-left: auto; }
 .swatch { width: 10px; height: 10px; border-radius: 2px; flex: none; }
 b { overflow: hidden; text-overflow: ellipsis; font-weight: 600; }
 .port { margin-left: auto; font-size: 12px; color: var(--muted); border: 1px solid var(--line); border-radius: 3px; padding: 0 4px; }

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef } from 'vue'
-import { drawingOf, type Side } from '~/robot/drawing'
+import { gripAt, placeFrames, posedBy, type Grip } from '~~/core/robot'
+import { lengthUnit, shownLength } from '~/bench/lengths'
+import { drawingOf, off, onto, type Outline, type Side } from '~/robot/drawing'
 import { readLength, writeQuantity } from '~/robot/quantities'
 import { useRobotStore } from '~/stores/robot'
 
@@ -14,25 +16,54 @@ const HEIGHT = computed(() => props.side === 'above' ? 330 : 290)
 const zoom = ref(1)
 
 const drawing = computed(() => store.robot === null ? null : drawingOf(store.robot, store.frames, store.values, props.side))
+/** The robot as a run begins: what it is drawn to the scale of, so that posing moves the arm and nothing else. */
+const standing = computed(() => store.robot === null ? null : drawingOf(store.robot, store.frames, store.frames.map(f => f.link.start), props.side))
 /** Pixels a metre: the robot's body fills a third of the drawing. */
 const scale = computed(() => {
-  const points = drawing.value?.outlines.flatMap(o => o.points) ?? []
+  const points = standing.value?.outlines.flatMap(o => o.points) ?? []
   const span = Math.max(0.12, ...points.map(([x]) => Math.abs(x))) * 2
   const tall = Math.max(0.1, ...points.map(([, y]) => Math.abs(y))) * 2
   return Math.min(WIDTH * 0.55 / span, HEIGHT.value * 0.62 / tall) * zoom.value
 })
 const cx = WIDTH * 0.4
 const cy = computed(() => HEIGHT.value * (props.side === 'above' ? 0.5 : 0.55))
-const px = ([x, y]: readonly [number, number]): string => `${(cx + x * scale.value).toFixed(1)},${(cy.value + y * scale.value).toFixed(1)}`
-const path = (points: readonly (readonly [number, number])[]): string => points.length === 0 ? '' : `M${points.map(px).join('L')}Z`
+const onPaper = ([x, y]: readonly [number, number]): string => `${(cx + x * scale.value).toFixed(1)},${(cy.value + y * scale.value).toFixed(1)}`
+const path = (points: readonly (readonly [number, number])[]): string => points.length === 0 ? '' : `M${points.map(onPaper).join('L')}Z`
 const grid = computed(() => {
-  const step = scale.value > 900 ? 0.02 : scale.value > 260 ? 0.05 : 0.1
+  // Whole inches for those who think in inches.
+  const [fine, middle, coarse] = lengthUnit.value === 'in' ? [0.0254, 0.0508, 0.1016] : [0.02, 0.05, 0.1]
+  const step = scale.value > 900 ? fine : scale.value > 260 ? middle : coarse
   const across = Array.from({ length: 61 }, (_, i) => (i - 30) * step)
   return { step, across }
 })
 
 type Drag = { readonly kind: 'move' | 'turn', readonly x: number, readonly y: number, readonly mount: Readonly<Record<string, number>> }
 let drag: Drag | null = null
+/** The link that a hand holds. */
+let grip: Grip | null = null
+
+/** Where the pointer is on the drawing, metres. */
+function placeOf(event: PointerEvent): readonly [number, number] {
+  const box = svg.value!.getBoundingClientRect()
+  const drawn = Math.min(box.width / WIDTH, box.height / HEIGHT.value)
+  const x = (event.clientX - box.left - (box.width - WIDTH * drawn) / 2) / drawn
+  const y = (event.clientY - box.top - (box.height - HEIGHT.value * drawn) / 2) / drawn
+  return [(x - cx) / scale.value, (y - cy.value) / scale.value]
+}
+
+/** Takes hold of an arm's link: dragging it turns the joint behind it. */
+function hold(event: PointerEvent, outline: Outline): void {
+  if (outline.frame === -1) return
+  const { frame } = outline
+  const through = placeFrames(store.frames, store.values)[frame]!.position
+  grip = gripAt(store.frames, store.values, frame, off(props.side, placeOf(event), through));
+  (event.currentTarget as Element).setPointerCapture(event.pointerId)
+}
+function pull(event: PointerEvent): void {
+  if (grip === null) return
+  const posed = posedBy(store.frames, store.values, store.rangeOf, grip, p => onto(props.side, p.x, p.y, p.z), placeOf(event))
+  store.pose = Object.fromEntries(store.frames.map((f, i) => [f.name, posed[i]!]))
+}
 
 function begin(event: PointerEvent, name: string, kind: Drag['kind']): void {
   store.selected = name
@@ -46,9 +77,10 @@ function begin(event: PointerEvent, name: string, kind: Drag['kind']): void {
 
 /** A millimetre, or a degree: what hands can place. */
 function move(event: PointerEvent): void {
+  pull(event)
   if (drag === null || svg.value === null) return
   const box = svg.value.getBoundingClientRect()
-  const metres = WIDTH / box.width / scale.value
+  const metres = 1 / Math.min(box.width / WIDTH, box.height / HEIGHT.value) / scale.value
   const dx = (event.clientX - drag.x) * metres
   const dy = (event.clientY - drag.y) * metres
   const { mount, kind } = drag
@@ -64,8 +96,9 @@ function move(event: PointerEvent): void {
   }
   const spot = drawing.value?.spots.find(s => s.name === store.selected)
   if (spot === undefined) return
-  const ax = (event.clientX - box.left) * WIDTH / box.width - cx - spot.x * scale.value
-  const ay = (event.clientY - box.top) * WIDTH / box.width - cy.value - spot.y * scale.value
+  const [px, py] = placeOf(event)
+  const ax = px - spot.x
+  const ay = py - spot.y
   const angle = Math.round(Math.atan2(props.side === 'above' ? ay : -ay, ax) * 180 / Math.PI)
   store.changeDevice('turn', (d) => {
     const m = d.mount ??= {}
@@ -73,7 +106,7 @@ function move(event: PointerEvent): void {
     else m['tilt'] = `${Math.max(-90, Math.min(90, angle))} deg`
   })
 }
-function end(): void { drag = null }
+function end(): void { drag = null; grip = null }
 
 /** Arrow keys move the chosen device by a millimetre, with shift by a centimetre. */
 function key(event: KeyboardEvent): void {
@@ -94,7 +127,7 @@ function key(event: KeyboardEvent): void {
 <template>
   <figure class="drawing">
     <figcaption>
-{{ side === 'above' ? 'From above' : 'From its right side' }}<span class="small">a line every {{ Math.round(grid.step * 100) }} cm · drag a device, or its arrow to turn it</span>
+{{ side === 'above' ? 'From above' : 'From its right side' }}<span class="small">a line every {{ shownLength(grid.step) }} · drag a device, its arrow to turn it{{ store.frames.length > 0 ? ', an arm to pose it' : '' }}</span>
       <span class="zoom"><button type="button" aria-label="Smaller" @click="zoom = Math.max(0.1, zoom / 1.3)">−</button><button type="button" aria-label="Larger" @click="zoom = Math.min(4, zoom * 1.3)">+</button></span>
     </figcaption>
     <svg
@@ -108,7 +141,7 @@ function key(event: KeyboardEvent): void {
       <template v-if="drawing !== null">
         <line v-if="side === 'side'" class="floor" x1="0" :x2="WIDTH" :y1="cy + drawing.floor * scale" :y2="cy + drawing.floor * scale" />
         <path v-for="s in drawing.spots" :key="`field ${s.name}`" :d="path(s.field)" class="field" :class="{ chosen: s.name === store.selected }" :style="{ fill: colors.get(s.name) }" />
-        <path v-for="(o, i) in drawing.outlines" :key="i" :d="path(o.points)" :class="o.what" :style="o.device === null ? {} : { stroke: colors.get(o.device) }" />
+        <path v-for="(o, i) in drawing.outlines" :key="i" :d="path(o.points)" :class="o.what" :style="o.device === null ? {} : { stroke: colors.get(o.device) }" :data-link="o.frame === -1 ? null : store.frames[o.frame]!.name" @pointerdown="hold($event, o)" />
         <g v-for="s in drawing.spots" :key="s.name" class="spot" :class="{ chosen: s.name === store.selected }" :data-spot="s.name">
           <line v-if="s.name === store.selected" class="arrow" :x1="cx + s.x * scale" :y1="cy + s.y * scale" :x2="cx + s.x * scale + s.dx * 34" :y2="cy + s.y * scale + s.dy * 34" />
           <circle v-if="s.name === store.selected && Math.hypot(s.dx, s.dy) > 0.2" class="handle" :cx="cx + s.x * scale + s.dx * 34" :cy="cy + s.y * scale + s.dy * 34" r="5" @pointerdown.stop="begin($event, s.name, 'turn')" />
@@ -133,6 +166,7 @@ svg { flex: 1; min-height: 0; width: 100%; background: var(--paper); touch-actio
 .field.chosen { opacity: 0.3; }
 .chassis { fill: var(--panel); stroke: var(--ink); stroke-width: 1.6; fill-opacity: 0.85; }
 .wheel { fill: var(--ink); fill-opacity: 0.75; }
+.part[data-link] { cursor: grab; }
 .part { fill: var(--panel); fill-opacity: 0.8; stroke-width: 1.6; }
 .spot circle { stroke: var(--panel); stroke-width: 1.5; cursor: grab; }
 .spot.chosen circle { stroke: var(--ink); }

@@ -9,9 +9,9 @@ const playing = ref<string | null>(null)
 let frame = 0
 
 const joints = computed(() => store.frames.map((f, i) => {
-  const p = store.robot!.devices.find(d => d.name === f.name)!.parameters as { from: number, to: number }
+  const [from, to] = store.rangeOf(f.name)
   const turning = f.link.motion === 'turning'
-  return { name: f.name, from: p.from, to: p.to, at: store.values[i]!, kind: turning ? 'angle' : 'length' }
+  return { name: f.name, from, to, at: store.values[i]!, kind: turning ? 'angle' : 'length' }
 }))
 const gestures = computed(() => store.draft.gestures ?? [])
 

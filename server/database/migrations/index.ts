@@ -1,7 +1,9 @@
 import type { Migration } from 'kysely'
 import * as projects from './0001-projects'
+import * as robots from './0002-robots'
 
 /** In the order in which they are applied. One that has landed never changes. */
 export const MIGRATIONS: Readonly<Record<string, Migration>> = {
   '0001-projects': projects,
+  '0002-robots': robots,
 }

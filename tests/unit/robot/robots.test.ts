@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { DEVICE_KINDS, settingsOf } from '../../../core/devices'
-import { BARE_ARM, BARE_ROVER, framesOf, lookBudget, placeFrames, readRobot, readWav, selfViews, toUrdf, within, withColor, type Robot } from '../../../core/robot'
+import { BARE_ARM, BARE_ROVER, framesOf, gripAt, lookBudget, placeFrames, posedBy, readRobot, readWav, selfViews, toUrdf, within, withColor, type Robot } from '../../../core/robot'
 import { checkProgram } from '../../../core/language'
 import { factsOf } from '../../../core/robot'
 import { demo } from '../kit'
@@ -122,6 +122,38 @@ describe('frames', () => {
     // Right is positive, and left is y.
     expect(p.y).toBeCloseTo(-reach * Math.sin(40 * deg), 9)
     expect(p.z).toBeCloseTo(up + 0.19 * Math.sin(25 * deg), 9)
+  })
+})
+
+describe('posing by hand', () => {
+  const r = robot('heron')
+  const frames = framesOf(r)
+  const deg = Math.PI / 180
+  const range = (joint: string): readonly [number, number] => { const { from, to } = r.devices.find(d => d.name === joint)!.parameters as { from: number, to: number }; return [from, to] }
+  type Place = { x: number, y: number, z: number }
+  const above = (p: Place) => [p.x, -p.y] as const
+  const side = (p: Place) => [p.x, -p.z] as const
+  const tip = (values: readonly number[]) => within(placeFrames(frames, values)[1]!, { position: { x: 0.19, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 0, w: 1 } }).position
+  const grip = (values: readonly number[]) => gripAt(frames, values, 1, tip(values))
+
+  test('the point that is held is the one under the hand', () => {
+    const { point } = grip([35 * deg, 12 * deg])
+    expect(point.x).toBeCloseTo(0.19, 9)
+    expect(Math.hypot(point.y, point.z)).toBeCloseTo(0, 9)
+  })
+  test('from the side the lift follows, and the base, whose turn does not show, stays', () => {
+    const posed = posedBy(frames, [0, 20 * deg], range, grip([0, 20 * deg]), side, side(tip([0, -31 * deg])))
+    expect(posed[0]).toBeCloseTo(0, 3)
+    expect(posed[1]! / deg).toBeCloseTo(-31, 1)
+  })
+  test('from above the base follows', () => {
+    const posed = posedBy(frames, [10 * deg, 20 * deg], range, grip([10 * deg, 20 * deg]), above, above(tip([75 * deg, 20 * deg])))
+    expect(posed[0]! / deg).toBeCloseTo(75, 1)
+    expect(posed[1]! / deg).toBeCloseTo(20, 0)
+  })
+  test('no joint leaves its range, however far one drags', () => {
+    const posed = posedBy(frames, [0, 20 * deg], range, grip([0, 20 * deg]), side, [0.05, -3])
+    expect(posed[1]).toBeCloseTo(50 * deg, 6)
   })
 })
 

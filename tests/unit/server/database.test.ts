@@ -2,9 +2,10 @@ import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
-import { loadDemo, readDemo } from '../../../server/database/demo'
+import { loadDemo, loadRobots, readDemo } from '../../../server/database/demo'
 import { DATABASE_FILE, openDatabase } from '../../../server/database/open'
 import { ProjectRepository } from '../../../server/database/projects'
+import { RobotRepository } from '../../../server/database/robots'
 
 const folder = () => mkdtempSync(join(tmpdir(), 'mindpath-'))
 let clock = 0
@@ -60,6 +61,29 @@ describe('projects in the database', () => {
     const { projects } = await fresh()
     await loadDemo(projects)
     expect((await projects.list()).map(p => p.title)).toEqual((await readDemo()).map(d => d.title))
+  })
+})
+
+describe('kept robots', () => {
+  test('are found in the order in which they were kept; deleting is undone by restoring', async () => {
+    const { db } = await fresh()
+    const robots = new RobotRepository(db, now)
+    expect(await robots.neverHadAny()).toBe(true)
+    const first = await robots.add({ name: 'limpet' })
+    const second = await robots.add({ name: 'heron' })
+    expect(await robots.list()).toEqual([{ id: first, robot: { name: 'limpet' } }, { id: second, robot: { name: 'heron' } }])
+    expect([await robots.remove(first), await robots.remove(first)]).toEqual([true, false])
+    expect((await robots.list()).map(r => r.id)).toEqual([second])
+    expect([await robots.restore(first), await robots.restore(first)]).toEqual([true, false])
+    expect((await robots.list()).length).toBe(2)
+  })
+  test('all deleted, the demo robots do not come back', async () => {
+    const { db } = await fresh()
+    const robots = new RobotRepository(db, now)
+    await loadRobots(robots)
+    expect((await robots.list()).map(r => (r.robot as { name: string }).name).sort()).toEqual(['cuttle', 'heron', 'limpet', 'winkle'])
+    for (const { id } of await robots.list()) await robots.remove(id)
+    expect(await robots.neverHadAny()).toBe(false)
   })
 })
 

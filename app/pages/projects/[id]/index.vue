@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
+import { aloud, useAloud } from '~/composables/useAloud'
 import { useKept } from '~/composables/useKept'
 import { useKeys } from '~/composables/useKeys'
 import { useBenchStore } from '~/stores/bench'
@@ -16,6 +17,7 @@ const act = useTemplateRef<{ setView(view: 'above' | 'perspective'): void }>('ac
 const bar = useTemplateRef<{ nextRealism(): void }>('bar')
 const sense = useTemplateRef<{ take(which: 'first' | 'second'): void, nextUnit(): void }>('sense')
 const ready = ref(false)
+useAloud()
 
 onMounted(async () => {
   if (await project.open(String(route.params['id']))) {
@@ -52,6 +54,7 @@ useKeys({
   '1': () => act.value?.setView('above'),
   '2': () => act.value?.setView('perspective'),
   'r': () => bar.value?.nextRealism(),
+  'm': () => { aloud.value = !aloud.value },
   'h': () => bench.handle(),
   'w': () => bench.askWhy(),
   'n': () => sense.value?.take('first'),

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { readWav, toUrdf } from '~~/core/robot'
+import { lengthUnit, nextLengthUnit } from '~/bench/lengths'
 import { placeColor } from '~/bench/readings'
 import { useKeys } from '~/composables/useKeys'
 import { useProjectStore } from '~/stores/project'
@@ -18,7 +19,6 @@ onMounted(async () => {
   if (project.data?.id === id || await project.open(id)) {
     store.load()
     ready.value = true
-    void store.loadOthers()
   }
 })
 onBeforeUnmount(() => void project.save())
@@ -27,6 +27,7 @@ useKeys({
   'ctrl+z': () => store.undo(),
   'ctrl+y': () => store.redo(),
   'ctrl+shift+z': () => store.redo(),
+  'u': nextLengthUnit,
   'd': () => store.duplicate(),
   'delete': () => store.remove(),
 })
@@ -44,14 +45,6 @@ function download(name: string, text: string, type: string): void {
 }
 const exportRobot = (): void => download(`${String(store.draft['name'] ?? 'robot')}.json`, `${JSON.stringify(store.draft, null, 2)}\n`, 'application/json')
 const exportUrdf = (): void => { if (store.robot !== null) download(`${store.robot.name}.urdf`, toUrdf(store.robot), 'application/xml') }
-
-/** Takes a copy of another robot in place of this one. */
-function take(event: Event): void {
-  const select = event.target as HTMLSelectElement
-  const other = select.value === '' ? undefined : store.others[Number(select.value)]
-  select.value = ''
-  if (other !== undefined) store.replace(JSON.parse(JSON.stringify(other.robot)))
-}
 
 async function importFile(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
@@ -89,22 +82,23 @@ async function importClip(file: File): Promise<void> {
       <span class="gap" />
       <button type="button" :disabled="store.depth.past === 0" @click="store.undo()">Undo<span class="key">Ctrl Z</span></button>
       <button type="button" :disabled="store.depth.future === 0" @click="store.redo()">Redo<span class="key">Ctrl Y</span></button>
-      <select class="take" aria-label="Take another robot" title="Takes a copy; undo brings this one back" @change="take">
-        <option value="">Take a robot …</option>
-        <option v-for="(o, i) in store.others" :key="i" :value="i">{{ o.label }}</option>
-      </select>
+      <button type="button" title="The unit of lengths" @click="nextLengthUnit">{{ lengthUnit }}<span class="key">U</span></button>
       <label class="file">Open a file<input type="file" accept=".json,.wav" @change="importFile"></label>
       <button type="button" @click="exportRobot">Save to a file</button>
       <button type="button" :disabled="store.robot === null" title="The open robot description, XML" @click="exportUrdf">URDF</button>
     </header>
     <p v-if="told !== ''" class="told" role="alert">{{ told }} <button type="button" @click="told = ''">✕</button></p>
-    <RobotDevices :colors="colors" class="left" />
+    <div class="left">
+      <RobotDevices :colors="colors" />
+      <RobotShelf />
+    </div>
     <div class="middle">
       <RobotDrawing side="above" :colors="colors" />
       <RobotDrawing side="side" :colors="colors" />
     </div>
     <aside class="right">
-      <RobotDevice />
+      <RobotDevice v-if="store.device !== null" />
+      <RobotBody v-else />
       <RobotPoses />
       <RobotBudget />
     </aside>
@@ -120,11 +114,10 @@ async function importClip(file: File): Promise<void> {
 .gap { flex: 1; }
 .bar button, .file { background: var(--bar-field); color: inherit; font-weight: 600; border-radius: 5px; height: 30px; padding: 0 10px; display: inline-flex; align-items: center; cursor: pointer; }
 .bar button:disabled { opacity: 0.45; }
-.take { background: var(--bar-field); color: inherit; border-radius: 5px; height: 30px; padding: 0 8px; border: 0; font: inherit; font-weight: 600; max-width: 150px; }
 .file input { position: absolute; width: 1px; height: 1px; opacity: 0; }
 .file:focus-within { outline: 2px solid var(--signal); }
 .told { grid-column: 1 / -1; background: var(--signal-tint); padding: 6px 14px; border-bottom: 1px solid var(--signal); }
-.left { grid-row: 3; }
+.left { grid-row: 3; overflow: auto; background: var(--panel); border-right: 1px solid var(--line); }
 .middle { grid-row: 3; display: flex; flex-direction: column; min-height: 0; min-width: 0; }
 .right { grid-row: 3; overflow: auto; background: var(--panel); border-left: 1px solid var(--line); }
 .missing { padding: 60px; }

@@ -2,7 +2,7 @@ import { createError } from 'h3'
 import { mixed, object, type Schema } from 'yup'
 import { plainNumber, text } from '../../../../core/document'
 import { readRobot } from '../../../../core/robot'
-import { idOf, notFound, readBodyOf } from '../../../utils/request'
+import { idOf, impossibleRobot, notFound, readBodyOf } from '../../../utils/request'
 import { useStore } from '../../../utils/store'
 
 const schema = object({
@@ -16,7 +16,7 @@ const schema = object({
 export default defineEventHandler(async (event) => {
   const { base, program, robot } = await readBodyOf(event, schema)
   const read = robot === undefined ? null : readRobot(robot)
-  if (read !== null && !read.ok) throw createError({ statusCode: 400, statusMessage: 'the robot cannot exist', data: { problems: read.problems } })
+  if (read !== null && !read.ok) throw impossibleRobot(read.problems)
   const saved = await (await useStore()).projects.save(idOf(event), base, robot === undefined ? { program } : { program, robot })
   if (saved === null) throw notFound()
   if (!saved.saved) throw createError({ statusCode: 409, statusMessage: 'another save came first', data: { current: saved.current } })
