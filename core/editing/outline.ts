@@ -1,0 +1,277 @@
+import { STEP_FORMS } from '../devices'
+import { type Tree } from '../language'
+import { Cutter, offLength, type Piece } from './pieces'
+import { codeEnd, commentAt, lineEnd, lineStart, type Sheet } from './sheet'
+
+const FORMS = new Map(STEP_FORMS.map(f => [f.id, f]))
+
+/** A comment with its place: the words behind `#`, from the `#` to the line's end. */
+export interface Comment { readonly text: string, readonly from: number, readonly to: number }
+
+/** What every line of an outline has. */
+interface Line {
+  /** Where the node begins in the text: by that it is told to an edit. */
+  readonly at: number
+  readonly above: readonly Comment[]
+  readonly behind: Comment | null
+}
+
+/** One line of steps: a step, or a heading of `if`, `else`, `repeat`, `choose`, `is`. */
+export interface StepLine extends Line {
+  readonly depth: number
+  readonly pieces: readonly Piece[]
+  readonly off: boolean
+  /** Headings have steps below them; the others are steps, but for what could not be read. */
+  readonly what: 'step' | 'if' | 'else if' | 'else' | 'repeat' | 'choose' | 'is' | 'unread'
+  /** A step that can be moved, switched off and removed as such. An `else` belongs to its `if`. */
+  readonly isStep: boolean
+}
+
+/** A rule, a `start`, or a line that could not be read. */
+export interface RuleRow extends Line {
+  readonly what: 'rule' | 'otherwise' | 'start' | 'unread'
+  /** From 1, the most urgent first, those above all modes counted in; null for what is no rule. */
+  readonly urgency: number | null
+  readonly off: boolean
+  readonly once: boolean
+  readonly when: readonly Piece[]
+  readonly until: readonly Piece[]
+  readonly steps: readonly StepLine[]
+}
+
+export type CardKind = 'main' | 'above' | 'mode' | 'lane' | 'routine'
+
+/** Rules that stand together: of a mode, above all modes, of a program or lane without modes; or a routine's steps. */
+export interface Card {
+  readonly kind: CardKind
+  /** Of a mode, lane or routine; '' else. */
+  readonly name: string
+  readonly nameRange: Tree.Range | null
+  /** Where its heading begins; -1 for what has none. */
+  readonly at: number
+  readonly lane: string
+  readonly above: readonly Comment[]
+  readonly behind: Comment | null
+  readonly parameters: readonly string[]
+  readonly rows: readonly RuleRow[]
+}
+
+/** A line that names something: the title, a dial, a memory. */
+export interface NamedRow extends Line {
+  readonly what: 'title' | 'dial' | 'memory'
+  readonly name: string
+  readonly pieces: readonly Piece[]
+}
+
+/** A program as cards of rows, in the order of its text. */
+export interface Outline {
+  readonly named: readonly NamedRow[]
+  readonly cards: readonly Card[]
+  /** Comments behind the last line. */
+  readonly tail: readonly Comment[]
+}
+
+export function outlineOf(sheet: Sheet): Outline {
+  return new Outliner(sheet).run()
+}
+
+class Outliner {
+  private readonly cutter: Cutter
+  private readonly text: string
+  private readonly named: NamedRow[] = []
+  private readonly cards: Card[] = []
+  private read = 0
+
+  constructor(private readonly sheet: Sheet) {
+    this.text = sheet.text
+    this.cutter = new Cutter(sheet.text, FORMS)
+  }
+
+  run(): Outline {
+    this.lane(this.sheet.tree.items, '', null)
+    const tail = this.commentsBefore(this.text.length + 1)
+    return { named: this.named, cards: this.cards, tail }
+  }
+
+  /** The comments between what was read last and the line of an offset; each is given to one line only. */
+  private commentsBefore(at: number): readonly Comment[] {
+    const end = at > this.text.length ? this.text.length : lineStart(this.text, at)
+    const found: Comment[] = []
+    for (let from = this.read; from < end;) {
+      const to = lineEnd(this.text, from)
+      const line = this.text.slice(from, to)
+      const hash = line.trimStart().startsWith('#') ? line.indexOf('#') : -1
+      if (hash !== -1) found.push({ text: line.slice(hash + 1).trim(), from: from + hash, to })
+      from = to + 1
+    }
+    this.read = Math.max(this.read, end)
+    return found
+  }
+
+  /** A comment behind an arrow's step is the step's. */
+  private line(range: Tree.Range, headEnd: number, body: Tree.Block | null = null): Line {
+    const above = this.commentsBefore(range.from)
+    const to = lineEnd(this.text, headEnd)
+    const from = lineStart(this.text, headEnd)
+    const hash = commentAt(this.text.slice(from, to))
+    this.read = Math.max(this.read, to + 1)
+    return { at: range.from, above, behind: hash === -1 || body?.inline === true ? null : { text: this.text.slice(from + hash + 1, to).trim(), from: from + hash, to } }
+  }
+
+  private lane(items: readonly Tree.Item[], lane: string, node: Tree.Lane | null): void {
+    const head = node === null ? null : { line: this.line(node.range, node.name.range.to), name: node.name }
+    const modes = items.some(i => i.tag === 'mode')
+    const own = items.filter(i => i.tag === 'rule' || i.tag === 'start' || i.tag === 'unread')
+    const place = this.cards.length
+    // Rules of a lane without modes count among themselves; those above modes are counted on in each.
+    let count = 0
+    const rows: RuleRow[] = []
+    const aboveCount = own.filter(i => i.tag === 'rule').length
+    for (const item of items) {
+      switch (item.tag) {
+        case 'title': this.named.push({ ...this.line(item.range, item.range.to), what: 'title', name: item.text, pieces: [] }); break
+        case 'dial': {
+          const pieces = [item.value, item.from, item.to].flatMap(e => e === null ? [] : this.cutter.value(e))
+          this.named.push({ ...this.line(item.range, item.range.to), what: 'dial', name: item.name.text, pieces })
+          break
+        }
+        case 'memory': this.named.push({ ...this.line(item.range, item.range.to), what: 'memory', name: item.name.text, pieces: this.cutter.value(item.value) }); break
+        case 'start':
+        case 'unread':
+        case 'rule':
+          if (item.tag === 'rule') count++
+          rows.push(this.row(item, item.tag === 'rule' ? count : null))
+          break
+        case 'mode': this.mode(item, lane, modes ? aboveCount : 0); break
+        case 'lane': this.lane(item.items, item.name.text, item); break
+        case 'routine': this.routine(item); break
+        default: unreachable(item)
+      }
+    }
+    if (rows.length === 0 && node === null) return
+    this.cards.splice(place, 0, {
+      kind: node !== null ? 'lane' : modes ? 'above' : 'main', name: node?.name.text ?? '', nameRange: node?.name.range ?? null, at: node?.range.from ?? -1, lane: node?.name.text ?? lane,
+      above: head?.line.above ?? [], behind: head?.line.behind ?? null, parameters: [], rows,
+    })
+  }
+
+  private mode(node: Tree.Mode, lane: string, above: number): void {
+    const line = this.line(node.range, node.name.range.to)
+    let count = above
+    const rows = node.items.map(item => this.row(item, item.tag === 'rule' ? ++count : null))
+    this.cards.push({ kind: 'mode', name: node.name.text, nameRange: node.name.range, at: node.range.from, lane, above: line.above, behind: line.behind, parameters: [], rows })
+  }
+
+  private routine(node: Tree.Routine): void {
+    const head = this.headEnd(node.range.from, node.body)
+    const line = this.line(node.range, head, node.body)
+    const steps = this.steps(node.body, 0)
+    const row: RuleRow = { at: node.range.from, above: [], behind: null, what: 'start', urgency: null, off: false, once: false, when: [], until: [], steps }
+    this.cards.push({
+      kind: 'routine', name: node.name.text, nameRange: node.name.range, at: node.range.from, lane: '', above: line.above, behind: line.behind,
+      parameters: node.parameters.map(p => p.text), rows: [row],
+    })
+  }
+
+  private row(item: Tree.Start | Tree.Rule | Tree.Unread, urgency: number | null): RuleRow {
+    const rule = item.tag === 'rule' ? item : null
+    const line = this.line(item.range, item.tag === 'unread' ? item.range.from : this.headEnd(item.range.from, item.body), item.tag === 'unread' ? null : item.body)
+    return {
+      ...line, urgency,
+      what: item.tag === 'rule' ? item.when === null ? 'otherwise' : 'rule' : item.tag,
+      off: rule?.off ?? false, once: rule?.once ?? false,
+      when: item.tag === 'unread' ? [unreadPiece(this.text, item)] : rule?.when == null ? [] : this.cutter.condition(rule.when),
+      until: rule?.until == null ? [] : this.cutter.condition(rule.until),
+      steps: this.steps(item.body, 0),
+    }
+  }
+
+  /** Where a heading's own line ends: behind its arrow's step, or at the line's end. */
+  private headEnd(from: number, body: Tree.Block): number {
+    const first = body.steps[0]
+    if (body.inline && first !== undefined) return first.range.to
+    // A condition may go on over some lines: the head ends before the line of its first step.
+    if (first !== undefined) {
+      let end = this.lineBefore(first.range.from)
+      while (end > from && isCommentLine(this.text, end)) end = this.lineBefore(end)
+      return Math.max(from, end)
+    }
+    return lineEnd(this.text, from)
+  }
+
+  private lineBefore(at: number): number {
+    let end = lineStart(this.text, at) - 1
+    while (end > 0 && this.text.slice(lineStart(this.text, end), end).trim() === '') end = lineStart(this.text, end) - 1
+    return Math.max(0, end)
+  }
+
+  private steps(body: Tree.Block, depth: number): readonly StepLine[] {
+    return body.steps.flatMap(step => this.step(step, depth))
+  }
+
+  private step(step: Tree.Step, depth: number): readonly StepLine[] {
+    const off = offLength(this.text, step.range.from) > 0
+    switch (step.tag) {
+      case 'if': {
+        const out: StepLine[] = []
+        step.branches.forEach((branch, i) => {
+          const from = i === 0 ? step.range.from : branch.range.from
+          const line = this.line({ from, to: branch.range.to }, this.headEnd(from, branch.body), branch.body)
+          const pieces = i === 0 ? this.cutter.step(step, this.textEnd(branch.condition, from)) : [word(this.text, from, branch.condition), ...(branch.condition === null ? [] : this.cutter.value(branch.condition))]
+          out.push({ ...line, depth, pieces, off: off && i === 0, what: i === 0 ? 'if' : 'else if', isStep: i === 0 }, ...this.steps(branch.body, depth + 1))
+        })
+        if (step.otherwise !== null) out.push(...this.otherwise(step.otherwise, depth))
+        return out
+      }
+      case 'repeat': {
+        const end = step.times?.range.to ?? step.test?.condition.range.to
+        const head = end === undefined ? step.range.from + offLength(this.text, step.range.from) + 'repeat'.length : step.times === null ? end : this.text.indexOf('times', end) + 'times'.length
+        const line = this.line(step.range, this.headEnd(step.range.from, step.body), step.body)
+        return [{ ...line, depth, pieces: this.cutter.step(step, head), off, what: 'repeat', isStep: true }, ...this.steps(step.body, depth + 1)]
+      }
+      case 'choose': {
+        const line = this.line(step.range, step.value.range.to)
+        const out: StepLine[] = [{ ...line, depth, pieces: this.cutter.step(step, step.value.range.to), off, what: 'choose', isStep: true }]
+        for (const c of step.cases) {
+          const head = this.line(c.range, this.headEnd(c.range.from, c.body), c.body)
+          out.push({ ...head, depth: depth + 1, pieces: this.cutter.case(c), off: false, what: 'is', isStep: false }, ...this.steps(c.body, depth + 2))
+        }
+        if (step.otherwise !== null) out.push(...this.otherwise(step.otherwise, depth + 1))
+        return out
+      }
+      case 'unread':
+        return [{ ...this.line(step.range, step.range.from), depth, pieces: [unreadPiece(this.text, step)], off: false, what: 'unread', isStep: true }, ...this.steps(step.body, depth + 1)]
+      default: {
+        const line = this.line(step.range, step.range.to)
+        return [{ ...line, depth, pieces: this.cutter.step(step, step.range.to), off, what: 'step', isStep: true }]
+      }
+    }
+  }
+
+  private otherwise(branch: Tree.Branch, depth: number): readonly StepLine[] {
+    const line = this.line(branch.range, this.headEnd(branch.range.from, branch.body), branch.body)
+    return [{ ...line, depth, pieces: [word(this.text, branch.range.from, null)], off: false, what: 'else', isStep: false }, ...this.steps(branch.body, depth + 1)]
+  }
+
+  private textEnd(e: Tree.Expression | null, otherwise: number): number { return e === null ? otherwise : e.range.to }
+}
+
+/** The words before a heading's first value: `else if`, `is`; of a bare `else` the word itself. */
+function word(text: string, from: number, before: Tree.Expression | null): Piece {
+  const to = before === null ? from + 'else'.length : from + text.slice(from, before.range.from).trimEnd().length
+  return { role: 'word', text: text.slice(from, to), from, to, device: null, options: [], whole: null }
+}
+
+function unreadPiece(text: string, node: Tree.Unread): Piece {
+  const { from } = node.range
+  const to = codeEnd(text, lineEnd(text, from))
+  return { role: 'unread', text: text.slice(from, to), from, to, device: null, options: [], whole: null }
+}
+
+function isCommentLine(text: string, at: number): boolean {
+  return text.slice(lineStart(text, at), lineEnd(text, at)).trimStart().startsWith('#')
+}
+
+function unreachable(value: never): never {
+  throw new Error(`unexpected node ${JSON.stringify(value)}`)
+}
