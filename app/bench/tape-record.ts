@@ -30,6 +30,9 @@ export class TapeRecord {
     return this.blocks[Math.floor(tick / BLOCK)]!.subarray(start, start + this.layout.width)
   }
 
+  /** A row that there is. */
+  at(tick: number): Float64Array { return this.row(tick)! }
+
   value(tick: number, column: number): number {
     return this.blocks[Math.floor(tick / BLOCK)]![(tick % BLOCK) * this.layout.width + column]!
   }

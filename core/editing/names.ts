@@ -1,7 +1,7 @@
 import { RESERVED, type Tree } from '../language'
 import { findUnit } from '../units'
 import { ruleLists, stepLists } from './places'
-import { insertLines, lineEnd, type Change, type Sheet } from './sheet'
+import { applyChanges, insertLines, lineEnd, sheetOf, type Change, type Sheet } from './sheet'
 import type { Edit } from './structure'
 
 export type Naming = 'mode' | 'memory' | 'dial' | 'routine' | 'signal' | 'lane'
@@ -123,6 +123,21 @@ export function freeName(tree: Tree.Program, base: string): string {
   }
 }
 
+/** Where a line that names something goes: behind the last of its kind. */
+function endOfNamed(sheet: Sheet, ...kinds: Tree.Item['tag'][]): number | null {
+  const last = sheet.tree.items.findLast(i => kinds.includes(i.tag))
+  return last === undefined ? null : Math.min(sheet.text.length, lineEnd(sheet.text, last.range.to) + 1)
+}
+
+/** Adds a memory, written as `name = first value`. null where it cannot be one, or the name is taken. */
+export function addMemoryLine(sheet: Sheet, words: string): Edit {
+  const name = /^([A-Za-z]\w*)\s*=\s*\S/.exec(words)?.[1]
+  if (name === undefined || words.includes('\n') || nameProblem(sheet.tree, name) !== null) return null
+  const put = endOfNamed(sheet, 'memory', 'dial', 'title')
+  const changes = [insertLines(sheet.text, put ?? 0, `memory ${words}\n${put === null ? '\n' : ''}`)]
+  return sheetOf(applyChanges(sheet.text, changes)).problems > sheet.problems ? null : changes
+}
+
 /** How far a new dial's range reaches below and above its value. */
 const LOWEST = 0.25
 const HIGHEST = 3
@@ -141,10 +156,8 @@ export function makeDial(sheet: Sheet, from: number, to: number, base: string): 
   const write = (x: string): string => unit === '' ? x : `${x} ${unit}`
   const range = value === 0 ? [write('-1'), write('1')] : [write(round(low!)), write(round(high!))]
   const line = `dial ${name} = ${write(match[1]!)} from ${range[0]!} to ${range[1]!}\n`
-  const last = sheet.tree.items.findLast(i => i.tag === 'dial') ?? sheet.tree.items.find(i => i.tag === 'title')
-  const put = last === undefined ? 0 : Math.min(sheet.text.length, lineEnd(sheet.text, last.range.to) + 1)
-  const gap = last === undefined ? '\n' : ''
-  return { changes: [insertLines(sheet.text, put, line + gap), { from, to, insert: name }], name }
+  const put = endOfNamed(sheet, 'dial') ?? endOfNamed(sheet, 'title')
+  return { changes: [insertLines(sheet.text, put ?? 0, line + (put === null ? '\n' : '')), { from, to, insert: name }], name }
 }
 
 /** A quantity as written, moved by so many of its last digits' steps: "0.30 s" by 0.01 s. null for what is no number. */
@@ -153,7 +166,7 @@ export function nudge(text: string, steps: number): string | null {
   if (match === null) return null
   const [, figure, space, unit] = match
   const decimals = figure!.includes('.') ? figure!.length - figure!.indexOf('.') - 1 : 0
-  const next = (Number(figure) + steps * 10 ** -decimals).toFixed(decimals)
+  const next = (Number(figure) + steps * Number(`1e-${decimals}`)).toFixed(decimals)
   return `${Number(next) === 0 ? (0).toFixed(decimals) : next}${space!}${unit!}`
 }
 

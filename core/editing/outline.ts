@@ -1,5 +1,5 @@
 import { STEP_FORMS } from '../devices'
-import { type Tree } from '../language'
+import { LineIndex, type Tree } from '../language'
 import { Cutter, offLength, type Piece } from './pieces'
 import { codeEnd, commentAt, lineEnd, lineStart, type Sheet } from './sheet'
 
@@ -12,6 +12,8 @@ export interface Comment { readonly text: string, readonly from: number, readonl
 interface Line {
   /** Where the node begins in the text: by that it is told to an edit. */
   readonly at: number
+  /** From 1. */
+  readonly line: number
   readonly above: readonly Comment[]
   readonly behind: Comment | null
 }
@@ -23,6 +25,8 @@ export interface StepLine extends Line {
   readonly off: boolean
   /** Headings have steps below them; the others are steps, but for what could not be read. */
   readonly what: 'step' | 'if' | 'else if' | 'else' | 'repeat' | 'choose' | 'is' | 'unread'
+  /** Where its condition begins; null where it has none. */
+  readonly condition: number | null
   /** A step that can be moved, switched off and removed as such. An `else` belongs to its `if`. */
   readonly isStep: boolean
 }
@@ -81,10 +85,12 @@ class Outliner {
   private readonly named: NamedRow[] = []
   private readonly cards: Card[] = []
   private read = 0
+  private readonly lines: LineIndex
 
   constructor(private readonly sheet: Sheet) {
     this.text = sheet.text
     this.cutter = new Cutter(sheet.text, FORMS)
+    this.lines = new LineIndex(sheet.text)
   }
 
   run(): Outline {
@@ -115,7 +121,7 @@ class Outliner {
     const from = lineStart(this.text, headEnd)
     const hash = commentAt(this.text.slice(from, to))
     this.read = Math.max(this.read, to + 1)
-    return { at: range.from, above, behind: hash === -1 || body?.inline === true ? null : { text: this.text.slice(from + hash + 1, to).trim(), from: from + hash, to } }
+    return { at: range.from, line: this.lines.placeOf(range.from).line, above, behind: hash === -1 || body?.inline === true ? null : { text: this.text.slice(from + hash + 1, to).trim(), from: from + hash, to } }
   }
 
   private lane(items: readonly Tree.Item[], lane: string, node: Tree.Lane | null): void {
@@ -166,7 +172,7 @@ class Outliner {
     const head = this.headEnd(node.range.from, node.body)
     const line = this.line(node.range, head, node.body)
     const steps = this.steps(node.body, 0)
-    const row: RuleRow = { at: node.range.from, above: [], behind: null, what: 'start', urgency: null, off: false, once: false, when: [], until: [], steps }
+    const row: RuleRow = { at: node.range.from, line: line.line, above: [], behind: null, what: 'start', urgency: null, off: false, once: false, when: [], until: [], steps }
     this.cards.push({
       kind: 'routine', name: node.name.text, nameRange: node.name.range, at: node.range.from, lane: '', above: line.above, behind: line.behind,
       parameters: node.parameters.map(p => p.text), rows: [row],
@@ -218,7 +224,7 @@ class Outliner {
           const from = i === 0 ? step.range.from : branch.range.from
           const line = this.line({ from, to: branch.range.to }, this.headEnd(from, branch.body), branch.body)
           const pieces = i === 0 ? this.cutter.step(step, this.textEnd(branch.condition, from)) : [word(this.text, from, branch.condition), ...(branch.condition === null ? [] : this.cutter.value(branch.condition))]
-          out.push({ ...line, depth, pieces, off: off && i === 0, what: i === 0 ? 'if' : 'else if', isStep: i === 0 }, ...this.steps(branch.body, depth + 1))
+          out.push({ ...line, depth, pieces, off: off && i === 0, what: i === 0 ? 'if' : 'else if', isStep: i === 0, condition: branch.condition?.range.from ?? null }, ...this.steps(branch.body, depth + 1))
         })
         if (step.otherwise !== null) out.push(...this.otherwise(step.otherwise, depth))
         return out
@@ -227,33 +233,37 @@ class Outliner {
         const end = step.times?.range.to ?? step.test?.condition.range.to
         const head = end === undefined ? step.range.from + offLength(this.text, step.range.from) + 'repeat'.length : step.times === null ? end : this.text.indexOf('times', end) + 'times'.length
         const line = this.line(step.range, this.headEnd(step.range.from, step.body), step.body)
-        return [{ ...line, depth, pieces: this.cutter.step(step, head), off, what: 'repeat', isStep: true }, ...this.steps(step.body, depth + 1)]
+        return [{ ...line, depth, pieces: this.cutter.step(step, head), off, what: 'repeat', isStep: true, condition: step.test?.condition.range.from ?? null }, ...this.steps(step.body, depth + 1)]
       }
       case 'choose': {
         const line = this.line(step.range, step.value.range.to)
-        const out: StepLine[] = [{ ...line, depth, pieces: this.cutter.step(step, step.value.range.to), off, what: 'choose', isStep: true }]
+        const out: StepLine[] = [{ ...line, depth, pieces: this.cutter.step(step, step.value.range.to), off, what: 'choose', isStep: true, condition: null }]
         for (const c of step.cases) {
           const head = this.line(c.range, this.headEnd(c.range.from, c.body), c.body)
-          out.push({ ...head, depth: depth + 1, pieces: this.cutter.case(c), off: false, what: 'is', isStep: false }, ...this.steps(c.body, depth + 2))
+          out.push({ ...head, depth: depth + 1, pieces: this.cutter.case(c), off: false, what: 'is', isStep: false, condition: null }, ...this.steps(c.body, depth + 2))
         }
         if (step.otherwise !== null) out.push(...this.otherwise(step.otherwise, depth + 1))
         return out
       }
       case 'unread':
-        return [{ ...this.line(step.range, step.range.from), depth, pieces: [unreadPiece(this.text, step)], off: false, what: 'unread', isStep: true }, ...this.steps(step.body, depth + 1)]
+        return [{ ...this.line(step.range, step.range.from), depth, pieces: [unreadPiece(this.text, step)], off: false, what: 'unread', isStep: true, condition: null }, ...this.steps(step.body, depth + 1)]
       default: {
         const line = this.line(step.range, step.range.to)
-        return [{ ...line, depth, pieces: this.cutter.step(step, step.range.to), off, what: 'step', isStep: true }]
+        return [{ ...line, depth, pieces: this.cutter.step(step, step.range.to), off, what: 'step', isStep: true, condition: conditionIn(step)?.expression.range.from ?? null }]
       }
     }
   }
 
   private otherwise(branch: Tree.Branch, depth: number): readonly StepLine[] {
     const line = this.line(branch.range, this.headEnd(branch.range.from, branch.body), branch.body)
-    return [{ ...line, depth, pieces: [word(this.text, branch.range.from, null)], off: false, what: 'else', isStep: false }, ...this.steps(branch.body, depth + 1)]
+    return [{ ...line, depth, pieces: [word(this.text, branch.range.from, null)], off: false, what: 'else', isStep: false, condition: null }, ...this.steps(branch.body, depth + 1)]
   }
 
   private textEnd(e: Tree.Expression | null, otherwise: number): number { return e === null ? otherwise : e.range.to }
+}
+
+function conditionIn(step: Tree.Step): Tree.Condition | null {
+  return step.tag === 'waitUntil' ? step.condition : step.tag === 'action' ? step.until : null
 }
 
 /** The words before a heading's first value: `else if`, `is`; of a bare `else` the word itself. */

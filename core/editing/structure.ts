@@ -252,6 +252,16 @@ export function setCommentAbove(sheet: Sheet, at: number, comment: string): Edit
   return [{ from: block.from, to: block.own, insert }]
 }
 
+/** Writes a comment that stands from here to there anew; one without words goes, with its line where it has one of its own. */
+export function editComment(sheet: Sheet, from: number, to: number, words: string): Edit {
+  const { text } = sheet
+  const line = words.replaceAll('\n', ' ').trim()
+  if (text[from] !== '#') return null
+  if (line !== '') return [{ from, to, insert: `# ${line}` }]
+  const alone = text.slice(lineStart(text, from), from).trim() === ''
+  return [alone ? { from: lineStart(text, from), to: Math.min(text.length, to + 1), insert: '' } : { from: codeEnd(text, from), to, insert: '' }]
+}
+
 /** The smallest single change between two texts. */
 export function merged(before: string, after: string): readonly Change[] {
   let start = 0

@@ -1,1 +1,3 @@
-export { why, type Why, type WhyPart, type WhyRule, type WhyTape } from './why'
+export { why, type Why, type WhyPart, type WhyRule } from './why'
+export { type WhyTape } from './reader'
+export { LiveConditions, type LivePart } from './live'

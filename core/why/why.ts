@@ -1,5 +1,5 @@
-import { ExpressionCompiler, Findings, expr, typeOf, valueText, type Analysis, type Compiled, type CompiledRule, type Machine, type Names, type Tree } from '../language'
-import type { TapeEvent, TapeLayout } from '../tape'
+import { expr, type Analysis, type Compiled, type CompiledRule, type Tree } from '../language'
+import { TapeReader, type WhyTape } from './reader'
 
 /** One part of a condition as it stood at an instant. */
 export interface WhyPart {
@@ -43,14 +43,6 @@ export interface Why {
   readonly above: readonly WhyRule[]
 }
 
-/** A tape as this question reads it. */
-export interface WhyTape {
-  readonly rows: number
-  readonly layout: TapeLayout
-  readonly events: readonly TapeEvent[]
-  at(tick: number): Float64Array
-}
-
 const PHASES = ['start', 'mode start', 'rules', 'ended', 'failed'] as const
 /** How far back a state is followed, ticks: a quarter of an hour. */
 const FARTHEST = 45_000
@@ -89,51 +81,12 @@ export function why(analysis: Analysis, program: Compiled, tape: WhyTape, tick: 
   }
 }
 
-/** Works out expressions on rows of a tape. */
+/** Tells rules and the parts of their conditions as they stood. */
 class Reader {
-  private readonly expressions: ExpressionCompiler
-  private readonly machine: Machine & { row: Float64Array }
-  private readonly names: Names
-  private now = 0
+  private readonly rows: TapeReader
 
-  constructor(private readonly analysis: Analysis, program: Compiled, private readonly tape: WhyTape, lane: number) {
-    this.expressions = new ExpressionCompiler(analysis)
-    const { layout } = tape
-    const named = [...program.dials.map(d => d.name), ...program.memories.map(m => m.name)]
-    const signals: string[] = []
-    // A machine that only tells what the tape has: expressions ask nothing else of it.
-    const reader = this as Reader
-    const { facts } = analysis
-    const readings = new Float64Array(facts.readingCount)
-    const cells = new Float64Array(named.length)
-    const machine = {
-      row: new Float64Array(0), readings, raw: readings, cells, dt: layout.dt,
-      get tick() { return reader.now },
-      get still() { return machine.row[layout.still] === 1 },
-      modeEntered: () => machine.row[layout.entered + lane]!,
-      // A signal is heard in the tick after it was sent.
-      heard: (signal: number) => tape.events.some(e => e.type === 'signal' && e.tick === reader.now - 1 && e.text === signals[signal]),
-      fail: () => undefined,
-    }
-    this.machine = machine as unknown as Machine & { row: Float64Array }
-    this.names = {
-      scope: {
-        facts, names: [], used: () => undefined,
-        lookup: name => analysis.dials.get(name) ?? analysis.memories.get(name),
-      },
-      cell: (name) => { const i = named.indexOf(name); return i === -1 ? undefined : i },
-      timer: () => 0,
-      signal: (name) => { const i = signals.indexOf(name); return i === -1 ? signals.push(name) - 1 : i },
-      step: 0,
-    }
-  }
-
-  private go(tick: number): void {
-    const { layout } = this.tape
-    this.now = tick
-    this.machine.row = this.tape.at(tick)
-    this.machine.readings.set(this.machine.row.subarray(layout.readings, layout.readings + this.machine.readings.length))
-    this.machine.cells.set(this.machine.row.subarray(layout.named, layout.named + this.machine.cells.length))
+  constructor(analysis: Analysis, program: Compiled, private readonly tape: WhyTape, lane: number) {
+    this.rows = new TapeReader(analysis, program, tape, lane)
   }
 
   /** The first tick of the stretch without a break up to `tick` in which something holds. */
@@ -158,14 +111,14 @@ class Reader {
   }
 
   private held(condition: Tree.Condition, tick: number): { needs: number, has: number } {
-    this.go(tick)
-    const needs = this.expressions.number(condition.held!, this.names)(this.machine)
-    const truth = this.expressions.truth(plain(condition.expression), this.names)
-    const entered = this.machine.modeEntered()
+    this.rows.go(tick)
+    const needs = this.rows.number(condition.held!)
+    const truth = this.rows.truth(condition.expression)
+    const entered = this.rows.entered
     let first = tick + 1
     while (first > entered && tick - first < FARTHEST) {
-      this.go(first - 1)
-      if (!truth(this.machine)) break
+      this.rows.go(first - 1)
+      if (!truth()) break
       first--
     }
     return { needs, has: Math.max(0, tick - first + 1) * this.tape.layout.dt }
@@ -173,43 +126,22 @@ class Reader {
 
   /** A part of a condition, and the parts within it. */
   private part(e: Tree.Expression, tick: number): WhyPart {
-    this.go(tick)
-    const truth = e.tag === 'every' ? false : this.expressions.truth(plain(e), this.names)(this.machine)
+    this.rows.go(tick)
+    const truth = e.tag === 'every' ? false : this.rows.truth(e)()
     const text = expr(e)
     switch (e.tag) {
       case 'logic': return { text, truth, values: [], missing: null, parts: e.operands.map(o => this.part(o, tick)) }
       case 'not': return { text, truth, values: [], missing: null, parts: [this.part(e.of, tick)] }
       case 'bracket': return this.part(e.inner, tick)
       case 'compare': {
-        const left = this.value(e.left)
-        const right = this.value(e.right)
+        const left = this.rows.value(e.left)
+        const right = this.rows.value(e.right)
         const by = right.number - left.number
-        return { text, truth, values: [left, right].filter(v => v.text !== v.value), missing: Number.isFinite(by) ? { by, value: this.written(e.left, by) } : null, parts: [] }
+        return { text, truth, values: [left, right].filter(v => v.text !== v.value), missing: Number.isFinite(by) ? { by, value: this.rows.written(e.left, by) } : null, parts: [] }
       }
       case 'between':
-      case 'is': return { text, truth, values: [this.value(e.value)], missing: null, parts: [] }
+      case 'is': return { text, truth, values: [this.rows.value(e.value)], missing: null, parts: [] }
       default: return { text, truth, values: [], missing: null, parts: [] }
     }
-  }
-
-  private value(e: Tree.Expression): { text: string, value: string, number: number } {
-    // No echo stays what it is in a comparison.
-    const number = this.expressions.compared(e, this.names)(this.machine)
-    return { text: expr(e), value: this.written(e, number), number }
-  }
-
-  private written(e: Tree.Expression, value: number): string {
-    return valueText(value, typeOf(e, this.names.scope, new Findings(), { condition: true }), this.analysis.facts.colors)
-  }
-}
-
-/** The same expression without moments that the tape does not tell. */
-function plain(e: Tree.Expression): Tree.Expression {
-  switch (e.tag) {
-    case 'every': return { tag: 'truth', value: false, range: e.range }
-    case 'logic': return { ...e, operands: e.operands.map(plain) }
-    case 'not': return { ...e, of: plain(e.of) }
-    case 'bracket': return { ...e, inner: plain(e.inner) }
-    default: return e
   }
 }

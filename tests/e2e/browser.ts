@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs'
-import puppeteer, { type Browser, type Page } from 'puppeteer-core'
+import puppeteer, { type Browser, type KeyInput, type Page } from 'puppeteer-core'
 
 /** Debian's Chromium, headless, drawing without a graphics card. */
 export function launch(): Promise<Browser> {
@@ -11,9 +11,10 @@ export function launch(): Promise<Browser> {
   })
 }
 
-/** A page of the house's size; `errors` collects what goes wrong in it. */
-export async function openPage(browser: Browser, url: string): Promise<{ page: Page, errors: string[] }> {
+/** A page of the house's size, the program shown by one of its faces; `errors` collects what goes wrong in it. */
+export async function openPage(browser: Browser, url: string, face: 'rules' | 'text' = 'text'): Promise<{ page: Page, errors: string[] }> {
   const page = await browser.newPage()
+  await page.evaluateOnNewDocument((f) => { try { localStorage.setItem('mindpath.face', JSON.stringify(f)) } catch { /* Not on a blank page. */ } }, face)
   await page.setViewport({ width: 1280, height: 800 })
   const errors: string[] = []
   page.on('pageerror', e => errors.push(String(e)))
@@ -48,7 +49,7 @@ export async function typeProgram(page: Page, program: string): Promise<void> {
   }, program)
 }
 
-export const press = async (page: Page, modifier: 'Control', key: 'Enter' | 'z'): Promise<void> => {
+export const press = async (page: Page, modifier: 'Control' | 'Alt', key: KeyInput): Promise<void> => {
   await page.keyboard.down(modifier)
   await page.keyboard.press(key)
   await page.keyboard.up(modifier)

@@ -1,23 +1,74 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
-import { placeOf } from '~~/core/language'
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { placeOf, type Fix } from '~~/core/language'
 import type { LiveLines } from '~/editor/live'
+import { useKeys } from '~/composables/useKeys'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/stores/bench'
 import { useProjectStore } from '~/stores/project'
+import { useRulesStore, type Face, type TextFace } from '~/stores/rules'
 
 /** The program, what is wrong with it, and its dials. */
 const bench = useBenchStore()
 const project = useProjectStore()
-const editor = useTemplateRef<{ focus(): void, goTo(offset: number): void, insert(text: string): void }>('editor')
+const rules = useRulesStore()
+const editor = useTemplateRef<TextFace>('editor')
+const rulesFace = useTemplateRef<{ addWith(condition: string): void, show(line: number): void }>('rulesFace')
+watch(editor, face => rules.attach(face ?? null))
+onBeforeUnmount(() => rules.attach(null))
 watch(() => bench.inserting, (text) => {
   if (text === null) return
-  editor.value?.insert(text)
+  if (rules.face === 'rules') rulesFace.value?.addWith(text)
+  else editor.value?.insert(text)
   bench.inserting = null
 })
 
+const FACES = [{ face: 'rules', title: 'Rules', key: 'F2' }, { face: 'text', title: 'Text', key: 'F8' }, { face: 'map', title: 'Map', key: 'F9' }] as const
+/** Another face of the same program, at the same place. */
+function turnTo(face: Face): void {
+  const before = rules.face
+  if (before === face) return
+  if (before === 'text') {
+    const line = rules.caretLine()
+    rules.face = face
+    void nextTick(() => rulesFace.value?.show(line))
+    return
+  }
+  const row = (document.activeElement as HTMLElement | null)?.closest<HTMLElement>('[data-row]')?.dataset['row'] ?? shownLine.value
+  rules.face = face
+  if (face === 'text') void nextTick(() => editor.value?.goTo(offsetOf(Number(row ?? 1))))
+}
+/** The row that had the focus last, as a line. */
+const shownLine = ref<string | undefined>(undefined)
+function remember(event: FocusEvent): void { shownLine.value = (event.target as HTMLElement).closest<HTMLElement>('[data-row]')?.dataset['row'] ?? shownLine.value }
+function offsetOf(line: number): number {
+  let at = 0
+  for (let i = 1; i < line; i++) at = project.program.indexOf('\n', at) + 1
+  return at
+}
+useKeys({ f2: () => turnTo('rules'), f8: () => turnTo('text'), f9: () => turnTo('map') })
+
+/** Undo when no text has the focus: both faces share one history. */
+function press(event: KeyboardEvent): void {
+  if (!(event.ctrlKey || event.metaKey) || event.defaultPrevented || (event.target instanceof HTMLElement && event.target.closest('input, textarea, .cm-editor') !== null)) return
+  const key = event.key.toLowerCase()
+  if (key === 'z' && !event.shiftKey) rules.undo()
+  else if (key === 'y' || key === 'z') rules.redo()
+  else return
+  event.preventDefault()
+}
+onMounted(() => globalThis.addEventListener('keydown', press))
+onBeforeUnmount(() => globalThis.removeEventListener('keydown', press))
+
+function goTo(line: number, offset: number): void {
+  if (rules.face === 'rules') rulesFace.value?.show(line)
+  else rules.goTo(offset)
+}
+function mend(fix: Fix): void { rules.apply([{ from: fix.from, to: fix.to, insert: fix.text }]) }
+
 const live = shallowRef<LiveLines | null>(null)
 const now = ref('')
+const nowLine = ref<number | null>(null)
 let lastKey = ''
 
 useLive(20, () => {
@@ -55,6 +106,7 @@ useLive(20, () => {
   lastKey = key
   live.value = { control, steps, outranked }
   now.value = names.join(' · ')
+  nowLine.value = control[0]?.[0] ?? null
 })
 
 let timer: ReturnType<typeof setTimeout> | null = null
@@ -77,10 +129,15 @@ const EXAMPLES = [
   <section class="decide" aria-label="Decide">
     <header class="head">
       <h2>Decide</h2>
-      <span class="now" aria-live="off">{{ now === '' ? '' : `▶ ${now}` }}</span>
-      <span class="small">{{ bench.mistakes === 0 ? (bench.checked ? '● ready to run' : '') : `✕ ${bench.runHindrance}` }}</span>
+      <button type="button" class="now" title="Show the rule in control" :disabled="nowLine === null" @click="goTo(nowLine!, offsetOf(nowLine!))">{{ now === '' ? '' : `▶ ${now}` }}</button>
+      <span class="small state">{{ bench.mistakes === 0 ? (bench.checked ? '● ready to run' : '') : `✕ ${bench.runHindrance}` }}</span>
+      <nav class="faces" aria-label="Faces of the program">
+        <button v-for="f in FACES" :key="f.face" type="button" :aria-pressed="rules.face === f.face" :title="`${f.title}  ${f.key}`" :data-face="f.face" @click="turnTo(f.face)">{{ f.title }}</button>
+      </nav>
     </header>
-    <div class="text">
+    <RulesFace v-if="rules.face === 'rules'" ref="rulesFace" class="text" @focusin="remember" />
+    <RulesMap v-if="rules.face === 'map'" class="text" @go="turnTo('rules'); goTo($event, 0)" />
+    <div v-show="rules.face === 'text'" class="text">
       <BenchProgramEditor
         ref="editor" :text="project.program" :facts="bench.opened?.facts ?? null" :diagnostics="bench.diagnostics" :live="live"
         @edit="project.edit($event)"
@@ -95,9 +152,10 @@ const EXAMPLES = [
     </div>
     <ul v-if="notes.length > 0" class="notes" aria-label="What the checker says">
       <li v-for="note in notes" :key="`${note.code}${note.range.from}`" :class="note.severity">
-        <button type="button" @click="editor?.goTo(note.range.from)">
+        <button type="button" class="said" @click="goTo(note.line, note.range.from)">
           <span class="sign">{{ SIGNS[note.severity] }}</span><span class="mono line">{{ note.line }}</span><span>{{ note.message }}</span>
         </button>
+        <button v-if="note.fix !== null" type="button" class="fix" @click="mend(note.fix)">{{ note.fix.title }}</button>
       </li>
       <li v-if="more > 0" class="small more">and {{ more }} more</li>
     </ul>
@@ -110,7 +168,10 @@ const EXAMPLES = [
 .decide { display: flex; flex-direction: column; min-height: 0; background: var(--panel); }
 .head { display: flex; align-items: baseline; gap: 12px; padding: 0 12px; height: 33px; line-height: 33px; border-bottom: 1px solid var(--line); flex: none; }
 .head h2 { font-size: 13.5px; margin: 0; }
-.now { color: var(--signal); font-weight: 600; flex: 1; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+.faces { display: flex; gap: 2px; margin-left: auto; }
+.faces button { padding: 0 9px; height: 23px; line-height: 23px; border-radius: 4px; color: var(--muted); font-weight: 600; }
+.faces button[aria-pressed=true] { background: var(--field); color: var(--ink); }
+.now { color: var(--signal); font-weight: 600; flex: 1; text-align: left; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .text { position: relative; flex: 1; min-height: 0; }
 .empty { position: absolute; inset: 46px 24px auto 60px; }
 .empty p { margin: 0 0 10px; color: var(--muted); }
@@ -118,7 +179,9 @@ const EXAMPLES = [
 .empty button:hover { border-color: var(--signal); }
 .empty pre { font-family: var(--mono); margin: 4px 0 0; color: var(--muted); }
 .notes { list-style: none; margin: 0; padding: 4px 0; border-top: 1px solid var(--line); background: var(--ground); flex: none; max-height: 150px; overflow: auto; }
-.notes button { display: flex; gap: 8px; width: 100%; text-align: left; padding: 3px 12px; color: var(--ink); }
+.notes li { display: flex; align-items: flex-start; }
+.notes .fix { flex: none; border: 1px solid var(--line); border-radius: 4px; padding: 0 8px; margin: 2px 10px 2px 0; font-weight: 600; color: var(--ink); background: var(--panel); }
+.notes .said { display: flex; gap: 8px; flex: 1; text-align: left; padding: 3px 12px; color: var(--ink); }
 .notes .sign { width: 12px; flex: none; }
 .notes .line { min-width: 20px; text-align: right; color: var(--muted); flex: none; }
 .error .sign { color: var(--error); }

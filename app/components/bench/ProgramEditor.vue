@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { closeBrackets } from '@codemirror/autocomplete'
-import { defaultKeymap, history, historyKeymap, indentWithTab, toggleComment } from '@codemirror/commands'
+import { defaultKeymap, history, historyKeymap, indentWithTab, isolateHistory, redo, toggleComment, undo } from '@codemirror/commands'
 import { bracketMatching, indentUnit } from '@codemirror/language'
 import { forceLinting, lintGutter, lintKeymap, setDiagnostics } from '@codemirror/lint'
 import { EditorState } from '@codemirror/state'
 import { EditorView, drawSelection, highlightActiveLine, keymap, lineNumbers } from '@codemirror/view'
 import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
+import { merged, type Change } from '~~/core/editing'
 import type { Diagnostic } from '~~/core/language'
 import type { RobotFacts } from '~~/core/robot'
 import { colouring, completion } from '~/editor/language'
@@ -21,6 +22,9 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ edit: [text: string] }>()
 
+/** How many edits can be undone. */
+const UNDO = 1000
+
 const place = useTemplateRef<HTMLElement>('place')
 /** Kept out of Vue's hands: its state is its own. */
 let view: EditorView | null = null
@@ -32,7 +36,7 @@ onMounted(() => {
     state: EditorState.create({
       doc: props.text,
       extensions: [
-        lintGutter(), lineNumbers(), liveLines(), history(), drawSelection(), highlightActiveLine(), bracketMatching(), closeBrackets(), EditorView.lineWrapping,
+        lintGutter(), lineNumbers(), liveLines(), history({ minDepth: UNDO }), drawSelection(), highlightActiveLine(), bracketMatching(), closeBrackets(), EditorView.lineWrapping,
         indentUnit.of('  '), EditorState.tabSize.of(2), EditorState.languageData.of(() => [{ commentTokens: { line: '#' } }]),
         colouring(facts), completion(facts), editorTheme,
         EditorView.contentAttributes.of({ 'aria-label': 'Program' }),
@@ -48,21 +52,11 @@ onBeforeUnmount(() => view?.destroy())
 
 watch(() => props.text, (text) => {
   if (view === null || text === view.state.doc.toString()) return
-  view.dispatch({ changes: difference(view.state.doc.toString(), text) })
+  view.dispatch({ changes: merged(view.state.doc.toString(), text) })
 })
 watch(() => props.diagnostics, showDiagnostics)
 watch(() => props.live, live => view?.dispatch({ effects: setLive.of(live) }))
 watch(() => props.facts, () => view?.dispatch({}))
-
-/** The smallest single change between two texts, so that caret and marks stay. */
-function difference(before: string, after: string): { from: number, to: number, insert: string } {
-  let start = 0
-  const most = Math.min(before.length, after.length)
-  while (start < most && before[start] === after[start]) start++
-  let end = 0
-  while (end < most - start && before[before.length - 1 - end] === after[after.length - 1 - end]) end++
-  return { from: start, to: before.length - end, insert: after.slice(start, after.length - end) }
-}
 
 function showDiagnostics(): void {
   if (view === null) return
@@ -88,6 +82,14 @@ defineExpose({
     view.dispatch(view.state.replaceSelection(text))
     view.focus()
   },
+  /** Changes by parts: a step of undo each, unless it goes on from the one before. */
+  apply: (changes: readonly Change[], goesOn: boolean) => {
+    view?.dispatch({ changes: changes as Change[], ...(goesOn ? { userEvent: 'input.nudge' } : { annotations: isolateHistory.of('full') }) })
+  },
+  undo: () => { if (view !== null) undo(view) },
+  redo: () => { if (view !== null) redo(view) },
+  /** Line of the caret, from 1. */
+  line: () => view === null ? 1 : view.state.doc.lineAt(view.state.selection.main.head).number,
   focus: () => view?.focus(),
   /** Puts the caret on a line (from 1) and shows it. */
   goTo: (offset: number) => {

@@ -1,0 +1,93 @@
+import { defineStore } from 'pinia'
+import { computed, nextTick, ref, shallowRef } from 'vue'
+import { applyChanges, outlineOf, sheetOf, type Change, type Edit, type Sheet } from '~~/core/editing'
+import { LineIndex } from '~~/core/language'
+import { useKept } from '~/composables/useKept'
+import { useBenchStore } from './bench'
+import { useProjectStore } from './project'
+
+export type Face = 'rules' | 'text' | 'map'
+
+/** What the text face does for the other faces: one document, one history. */
+export interface TextFace {
+  apply(changes: readonly Change[], goesOn: boolean): void
+  undo(): void
+  redo(): void
+  goTo(offset: number): void
+  insert(text: string): void
+  line(): number
+}
+
+/** What a finder is open for, and where on the page. */
+export interface Finding {
+  /** Of an element's `data-key`: the finder stands below it. */
+  readonly key: string
+  readonly title: string
+  readonly offers: readonly Offer[]
+  /** What stands there now; typed over, or kept. */
+  readonly text: string
+  /** Takes what was typed or chosen: null when it was done, else why not. */
+  take(text: string): string | null
+}
+
+export interface Offer { readonly text: string, readonly says: string, readonly group: string, readonly act?: () => void }
+
+/** The program by its parts: the outline of the text, and the edits of the Rules and Map faces. */
+export const useRulesStore = defineStore('rules', () => {
+  const project = useProjectStore()
+  const bench = useBenchStore()
+  const face = useKept<Face>('face', 'rules')
+  /** Read only while a face shows it: the text face does without. */
+  const sheet = computed(() => sheetOf(project.program))
+  const outline = computed(() => outlineOf(sheet.value))
+  /** What the checker says, with the line of each. */
+  const marks = computed(() => {
+    const lines = new LineIndex(project.program)
+    return bench.diagnostics.map(diagnostic => ({ diagnostic, line: lines.placeOf(diagnostic.range.from).line }))
+  })
+  const finding = shallowRef<Finding | null>(null)
+  /** A piece or comment written in place, by its key. */
+  const editing = ref<string | null>(null)
+  let text: TextFace | null = null
+
+  function attach(face: TextFace | null): void { text = face }
+
+  /** Makes an edit; false when it may not be. */
+  function apply(edit: Edit, goesOn = false): boolean {
+    if (edit === null) return false
+    if (text === null) project.edit(applyChanges(project.program, edit))
+    else text.apply(edit, goesOn)
+    return true
+  }
+
+  /** Makes an edit of the program as it is, and puts the focus on a part of what it became. */
+  function change(make: (sheet: Sheet) => Edit, then: string | null = null): boolean {
+    if (!apply(make(sheet.value))) return false
+    if (then !== null) focus(then)
+    return true
+  }
+
+  /** Puts the focus on the element of a key, once it is there. */
+  function focus(key: string): void {
+    void nextTick(() => {
+      const found = document.querySelector<HTMLElement>(`[data-key="${key}"]`)
+      found?.focus({ preventScroll: true })
+      found?.scrollIntoView({ block: 'nearest' })
+    })
+  }
+
+  function find(what: Finding): void { finding.value = what }
+  function closeFinder(back = true): void {
+    const key = finding.value?.key
+    finding.value = null
+    if (back && key !== undefined) focus(key)
+  }
+
+  const undo = (): void => { closeFinder(false); text?.undo() }
+  const redo = (): void => { closeFinder(false); text?.redo() }
+  const goTo = (offset: number): void => { face.value = 'text'; void nextTick(() => text?.goTo(offset)) }
+  const insert = (words: string): void => text?.insert(words)
+  const caretLine = (): number => text?.line() ?? 1
+
+  return { face, sheet, outline, marks, finding, editing, attach, apply, change, focus, find, closeFinder, undo, redo, goTo, insert, caretLine }
+})

@@ -1,0 +1,75 @@
+import { type Analysis, type Compiled, type Tree } from '../language'
+import { TapeReader, type WhyTape } from './reader'
+
+/** A part of a condition at an instant: whether it is true, and what its left side is worth. */
+export interface LivePart {
+  /** Where the part begins in the text. */
+  readonly from: number
+  readonly truth: boolean
+  /** '' where the truth says it all. */
+  readonly value: string
+}
+
+interface Watched { readonly from: number, readonly truth: () => boolean, readonly value: (() => string) | null }
+
+/**
+ * What every part of every condition of a program is worth, at any tick of a tape: of rules, `if`, `repeat` and
+ * `wait until`. Parts of routines are left out, as their parameters differ from one `do` to the next.
+ */
+export class LiveConditions {
+  private readonly lanes: { readonly reader: TapeReader, readonly watched: Map<number, readonly Watched[]> }[] = []
+
+  constructor(analysis: Analysis, program: Compiled, tape: WhyTape) {
+    analysis.lanes.forEach((lane, i) => {
+      const reader = new TapeReader(analysis, program, tape, i)
+      const watched = new Map<number, readonly Watched[]>()
+      const watch = (e: Tree.Expression | null): void => { if (e !== null) watched.set(e.range.from, partsIn(e).map(part => watchedPart(reader, part))) }
+      const block = (body: Tree.Block | undefined): void => { for (const step of body?.steps ?? []) this.step(step, watch, block) }
+      const rule = (r: Tree.Rule): void => { watch(r.when?.expression ?? null); watch(r.until?.expression ?? null); block(r.body) }
+      block(lane.start?.body)
+      lane.above.forEach(rule)
+      for (const mode of lane.modes) { block(mode.start?.body); mode.rules.forEach(rule) }
+      this.lanes.push({ reader, watched })
+    })
+  }
+
+  private step(step: Tree.Step, watch: (e: Tree.Expression | null) => void, block: (b: Tree.Block | undefined) => void): void {
+    switch (step.tag) {
+      case 'if':
+        for (const b of step.branches) { watch(b.condition); block(b.body) }
+        block(step.otherwise?.body)
+        return
+      case 'repeat': watch(step.test?.condition ?? null); block(step.body); return
+      case 'choose': for (const c of step.cases) block(c.body); block(step.otherwise?.body); return
+      case 'waitUntil': watch(step.condition.expression); return
+      case 'action': watch(step.until?.expression ?? null)
+    }
+  }
+
+  /** Every condition's parts at a tick, by where the condition begins. The tape must have that tick. */
+  at(tick: number): ReadonlyMap<number, readonly LivePart[]> {
+    const found = new Map<number, readonly LivePart[]>()
+    for (const { reader, watched } of this.lanes) {
+      reader.go(tick)
+      for (const [from, parts] of watched) found.set(from, parts.map(p => ({ from: p.from, truth: p.truth(), value: p.value?.() ?? '' })))
+    }
+    return found
+  }
+}
+
+/** The comparisons and truths that a condition is made of, with their `not`. */
+function partsIn(e: Tree.Expression): readonly Tree.Expression[] {
+  switch (e.tag) {
+    case 'logic': return e.operands.flatMap(partsIn)
+    case 'bracket': return partsIn(e.inner)
+    case 'not': return partsIn(e.of).length > 1 ? partsIn(e.of) : [e]
+    default: return [e]
+  }
+}
+
+function watchedPart(reader: TapeReader, e: Tree.Expression): Watched {
+  let of = e
+  while (of.tag === 'not' || of.tag === 'bracket') of = of.tag === 'not' ? of.of : of.inner
+  const left = of.tag === 'compare' ? of.left : of.tag === 'between' || of.tag === 'is' ? of.value : null
+  return { from: e.range.from, truth: e.tag === 'every' ? () => false : reader.truth(e), value: left === null ? null : reader.valueOf(left) }
+}

@@ -1,0 +1,99 @@
+import { ExpressionCompiler, Findings, expr, typeOf, valueText, type Analysis, type Compiled, type Machine, type Names, type Tree } from '../language'
+import type { TapeEvent, TapeLayout } from '../tape'
+
+/** A tape as this question reads it. */
+export interface WhyTape {
+  readonly rows: number
+  readonly layout: TapeLayout
+  readonly events: readonly TapeEvent[]
+  at(tick: number): Float64Array
+}
+
+/** Works out expressions on rows of a tape. */
+export class TapeReader {
+  private readonly expressions: ExpressionCompiler
+  private readonly machine: Machine & { row: Float64Array }
+  private readonly names: Names
+  private now = 0
+
+  constructor(private readonly analysis: Analysis, program: Compiled, private readonly tape: WhyTape, lane: number) {
+    this.expressions = new ExpressionCompiler(analysis)
+    const { layout } = tape
+    const named = [...program.dials.map(d => d.name), ...program.memories.map(m => m.name)]
+    const signals: string[] = []
+    // A machine that only tells what the tape has: expressions ask nothing else of it.
+    const reader = this as TapeReader
+    const { facts } = analysis
+    const readings = new Float64Array(facts.readingCount)
+    const cells = new Float64Array(named.length)
+    const machine = {
+      row: new Float64Array(0), readings, raw: readings, cells, dt: layout.dt,
+      get tick() { return reader.now },
+      get still() { return machine.row[layout.still] === 1 },
+      modeEntered: () => machine.row[layout.entered + lane]!,
+      // A signal is heard in the tick after it was sent.
+      heard: (signal: number) => tape.events.some(e => e.type === 'signal' && e.tick === reader.now - 1 && e.text === signals[signal]),
+      fail: () => undefined,
+    }
+    this.machine = machine as unknown as Machine & { row: Float64Array }
+    this.names = {
+      scope: {
+        facts, names: [], used: () => undefined,
+        lookup: name => analysis.dials.get(name) ?? analysis.memories.get(name),
+      },
+      cell: (name) => { const i = named.indexOf(name); return i === -1 ? undefined : i },
+      timer: () => 0,
+      signal: (name) => { const i = signals.indexOf(name); return i === -1 ? signals.push(name) - 1 : i },
+      step: 0,
+    }
+  }
+
+  /** To a tick: what is asked next is asked of it. */
+  go(tick: number): void {
+    const { layout } = this.tape
+    this.now = tick
+    this.machine.row = this.tape.at(tick)
+    this.machine.readings.set(this.machine.row.subarray(layout.readings, layout.readings + this.machine.readings.length))
+    this.machine.cells.set(this.machine.row.subarray(layout.named, layout.named + this.machine.cells.length))
+  }
+
+  /** The tick in which the lane entered its mode. */
+  get entered(): number { return this.machine.modeEntered() }
+
+  /** A number in SI, at the tick gone to. */
+  number(e: Tree.Expression): number { return this.expressions.number(e, this.names)(this.machine) }
+
+  /** A truth that can be asked at each tick gone to. Moments of `every`, which the tape does not tell, are false. */
+  truth(e: Tree.Expression): () => boolean {
+    const truth = this.expressions.truth(plain(e), this.names)
+    return () => truth(this.machine)
+  }
+
+  /** What a value is, as people read it, at each tick gone to. */
+  valueOf(e: Tree.Expression): () => string {
+    const number = this.expressions.compared(e, this.names)
+    const type = typeOf(e, this.names.scope, new Findings(), { condition: true })
+    return () => valueText(number(this.machine), type, this.analysis.facts.colors)
+  }
+
+  value(e: Tree.Expression): { text: string, value: string, number: number } {
+    // No echo stays what it is in a comparison.
+    const number = this.expressions.compared(e, this.names)(this.machine)
+    return { text: expr(e), value: this.written(e, number), number }
+  }
+
+  written(e: Tree.Expression, value: number): string {
+    return valueText(value, typeOf(e, this.names.scope, new Findings(), { condition: true }), this.analysis.facts.colors)
+  }
+}
+
+/** The same expression without moments that the tape does not tell. */
+function plain(e: Tree.Expression): Tree.Expression {
+  switch (e.tag) {
+    case 'every': return { tag: 'truth', value: false, range: e.range }
+    case 'logic': return { ...e, operands: e.operands.map(plain) }
+    case 'not': return { ...e, of: plain(e.of) }
+    case 'bracket': return { ...e, inner: plain(e.inner) }
+    default: return e
+  }
+}
