@@ -51,6 +51,8 @@ export const useBenchStore = defineStore('bench', () => {
   let runNumber = 0
   let opening = false
   let wasRun = false
+  /** How often what was to be opened had mistakes: the program that ran last stands in for it, then none. */
+  let standIns = 0
 
   const runner = new Runner(hear)
   const checker = new ProgramChecker((answer) => {
@@ -88,6 +90,8 @@ export const useBenchStore = defineStore('bench', () => {
         problems.value = message.problems
         if (message.diagnostics.length > 0) { diagnostics.value = message.diagnostics; runs.value = false }
         running.value = false
+        // With mistakes the robot still stands in its arena: as the program left it that ran last, else with none.
+        if (message.diagnostics.length > 0 && opened.value === null && standIns < 2) { standIns++; back() }
         return
       case 'because':
         reasons.value = { tick: message.tick, lanes: message.lanes }
@@ -131,7 +135,7 @@ export const useBenchStore = defineStore('bench', () => {
 
   /** Back to the start: the same program, standing. */
   function back(): void {
-    open(mistakes.value === 0 ? project.program : project.data?.ranProgram ?? '', false)
+    open(mistakes.value === 0 ? project.program : standIns > 1 ? '' : project.data?.ranProgram ?? '', false)
     wasRun = false
   }
 
@@ -214,6 +218,7 @@ export const useBenchStore = defineStore('bench', () => {
     runner.close()
     checker.close()
     runNumber++
+    standIns = 0
     opened.value = null
     tape.value = null
     rows.value = 0

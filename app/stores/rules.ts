@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { computed, nextTick, ref, shallowRef } from 'vue'
-import { applyChanges, outlineOf, sheetOf, type Change, type Edit, type Sheet } from '~~/core/editing'
+import { applyChanges, outlineOf, sheetOf, type Change, type Edit, type KnownRows, type Sheet } from '~~/core/editing'
 import { LineIndex } from '~~/core/language'
 import { useKept } from '~/composables/useKept'
 import { useBenchStore } from './bench'
@@ -39,7 +39,14 @@ export const useRulesStore = defineStore('rules', () => {
   const face = useKept<Face>('face', 'rules')
   /** Read only while a face shows it: the text face does without. */
   const sheet = computed(() => sheetOf(project.program))
-  const outline = computed(() => outlineOf(sheet.value))
+  const known: KnownRows = new Map()
+  const outline = computed(() => outlineOf(sheet.value, known))
+  // As texts, which are the same when they say the same: an edit elsewhere draws no sentence anew.
+  const dialList = computed(() => sheet.value.tree.items.flatMap(i => i.tag === 'dial' ? [i.name.text] : []).join(' '))
+  const dials = computed(() => new Set(dialList.value.split(' ')))
+  const wrongList = computed(() => bench.diagnostics.filter(d => d.severity === 'error').map(d => `${d.range.from}-${Math.max(d.range.to, d.range.from + 1)}`).join(' '))
+  /** Places of errors. */
+  const wrong = computed(() => wrongList.value === '' ? [] : wrongList.value.split(' ').map(w => w.split('-').map(Number) as [number, number]))
   /** What the checker says, with the line of each. */
   const marks = computed(() => {
     const lines = new LineIndex(project.program)
@@ -89,5 +96,5 @@ export const useRulesStore = defineStore('rules', () => {
   const insert = (words: string): void => text?.insert(words)
   const caretLine = (): number => text?.line() ?? 1
 
-  return { face, sheet, outline, marks, finding, editing, attach, apply, change, focus, find, closeFinder, undo, redo, goTo, insert, caretLine }
+  return { face, sheet, outline, dials, wrong, marks, finding, editing, attach, apply, change, focus, find, closeFinder, undo, redo, goTo, insert, caretLine }
 })

@@ -13,12 +13,12 @@ self.onmessage = (event: MessageEvent<CheckRequest>) => {
     const read = readRobot(robot)
     known = read.ok ? { robot: key, facts: factsOf(read.value) } : null
   }
-  if (known === null) return
+  const post = (answer: CheckAnswer): void => (self as unknown as { postMessage(m: CheckAnswer): void }).postMessage(answer)
+  if (known === null) { post({ id, diagnostics: [], runs: false, dials: [] }); return }
   const { diagnostics, runs, analysis } = checkProgram(text, known.facts, asked)
   const dials: DialView[] = runs ? compileProgram(analysis).dials.map(d => ({
     name: d.name, value: d.value, from: d.from, to: d.to, unit: d.unit,
     scale: d.unit === null ? 1 : findUnit(d.unit)?.scale ?? 1, at: d.range,
   })) : []
-  const answer: CheckAnswer = { id, diagnostics, runs, dials };
-  (self as unknown as { postMessage(m: CheckAnswer): void }).postMessage(answer)
+  post({ id, diagnostics, runs, dials })
 }

@@ -1,5 +1,5 @@
 export { applyChanges, commentsIn, sheetOf, type Change, type Sheet } from './sheet'
-export { outlineOf, type Card, type Comment, type NamedRow, type Outline, type RuleRow, type StepLine } from './outline'
+export { outlineOf, type Card, type CardKind, type Comment, type KnownRows, type NamedRow, type Outline, type RuleRow, type StepLine } from './outline'
 export { modeMap, type MapMode, type MapWay, type ModeMap } from './map'
 export { isEditable, type Piece, type Role } from './pieces'
 export { conditionChoices, defaultStep, dialName, givenBy, stepChoices, valueChoices, type Choice, type Given } from './choices'

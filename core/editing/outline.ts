@@ -75,8 +75,16 @@ export interface Outline {
   readonly tail: readonly Comment[]
 }
 
-export function outlineOf(sheet: Sheet): Outline {
-  return new Outliner(sheet).run()
+/** Rows of an outline by all that they say and where: what did not change is the same object in the next outline. */
+export type KnownRows = Map<string, RuleRow>
+
+/** The outline of a program. Rows that `known` has are taken from it; it is told all that this outline has. */
+export function outlineOf(sheet: Sheet, known: KnownRows = new Map()): Outline {
+  const outliner = new Outliner(sheet, known)
+  const outline = outliner.run()
+  known.clear()
+  for (const [key, row] of outliner.rows) known.set(key, row)
+  return outline
 }
 
 class Outliner {
@@ -87,7 +95,9 @@ class Outliner {
   private read = 0
   private readonly lines: LineIndex
 
-  constructor(private readonly sheet: Sheet) {
+  readonly rows: KnownRows = new Map()
+
+  constructor(private readonly sheet: Sheet, private readonly known: KnownRows) {
     this.text = sheet.text
     this.cutter = new Cutter(sheet.text, FORMS)
     this.lines = new LineIndex(sheet.text)
@@ -180,6 +190,15 @@ class Outliner {
   }
 
   private row(item: Tree.Start | Tree.Rule | Tree.Unread, urgency: number | null): RuleRow {
+    const end = lineEnd(this.text, item.range.to)
+    const key = `${this.read} ${item.range.from} ${this.lines.placeOf(item.range.from).line} ${urgency} ${this.text.slice(this.read, end)}`
+    const row = this.known.get(key) ?? this.newRow(item, urgency)
+    this.read = Math.max(this.read, end + 1)
+    this.rows.set(key, row)
+    return row
+  }
+
+  private newRow(item: Tree.Start | Tree.Rule | Tree.Unread, urgency: number | null): RuleRow {
     const rule = item.tag === 'rule' ? item : null
     const line = this.line(item.range, item.tag === 'unread' ? item.range.from : this.headEnd(item.range.from, item.body), item.tag === 'unread' ? null : item.body)
     return {

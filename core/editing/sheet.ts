@@ -16,9 +16,18 @@ export interface Sheet {
   readonly problems: number
 }
 
+/** The last texts that were read: what an edit reads to see whether it may be is read again when it was made. */
+const RECENT = 2
+const recent: Sheet[] = []
+
 export function sheetOf(text: string): Sheet {
+  const known = recent.find(s => s.text === text)
+  if (known !== undefined) return known
   const { tree, diagnostics } = parseProgram(text, STEP_FORMS)
-  return { text, tree, problems: diagnostics.length }
+  const sheet = { text, tree, problems: diagnostics.length }
+  recent.unshift(sheet)
+  recent.length = Math.min(recent.length, RECENT)
+  return sheet
 }
 
 /** The text after some changes, which do not overlap. */

@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, test } from 'vitest'
 import { checkProgram, compileProgram } from '../../core/language'
 import { loadPhysics } from '../../core/physics'
 import { Simulation } from '../../core/simulation'
-import { why, type Why } from '../../core/why'
+import { LiveConditions, why, type Why } from '../../core/why'
 import { demoParts, facts } from './kit'
 
 beforeAll(loadPhysics)
@@ -70,5 +70,41 @@ describe('why', () => {
   test('what is not on the tape has no answer', () => {
     const { ask } = ran(program, 1)
     expect([ask(-1), ask(5000), ask(3, 7)]).toEqual([null, null, null])
+  })
+})
+
+describe('what is true now', () => {
+  const program = `memory n = 3
+when not (sonar.distance < 1 m or n > 5) for 0.1 s
+  if floor.color is yellow
+    halt
+  else if run.time > 1 s
+    drive 9 cm/s
+when bumper_left.pressed
+  wait until sonar.distance between 1 cm and 2 cm
+otherwise -> drive 30 cm/s
+`
+  test('every part of every condition, where it stands in the text, at any tick', () => {
+    const checked = checkProgram(program, facts)
+    if (!checked.runs) throw new Error(checked.diagnostics.map(d => d.message).join('\n'))
+    const compiled = compileProgram(checked.analysis)
+    const simulation = new Simulation({ ...demoParts('fender-quay', null), program: compiled, realism: 'ideal', seed: 1, limit: 3 })
+    simulation.runToEnd()
+    const { tape } = simulation
+    const live = new LiveConditions(checked.analysis, compiled, tape)
+    const distance = (tick: number): number => tape.at(tick)[tape.layout.readings + facts.devices.find(d => d.name === 'sonar')!.first]!
+    const late = tape.rows - 1
+    for (const tick of [0, 60, late]) {
+      const found = live.at(tick)
+      const [near, many] = found.get(program.indexOf('not ('))!
+      expect(near).toMatchObject({ from: program.indexOf('sonar.distance <'), truth: distance(tick) < 1 })
+      expect(near!.value).toMatch(/^\d+(\.\d+)? c?m$/)
+      expect(many).toEqual({ from: program.indexOf('n > 5'), truth: false, value: '3' })
+      expect(found.get(program.indexOf('run.time > 1'))![0]!.truth).toBe(tick * tape.layout.dt > 1)
+      expect(found.get(program.indexOf('floor.color'))![0]).toMatchObject({ truth: false })
+      expect(found.get(program.indexOf('bumper_left'))).toEqual([{ from: program.indexOf('bumper_left'), truth: false, value: '' }])
+      expect(found.get(program.indexOf('sonar.distance between'))![0]).toMatchObject({ truth: false })
+    }
+    expect(distance(late)).toBeLessThan(distance(0))
   })
 })

@@ -109,11 +109,7 @@ useLive(20, () => {
   nowLine.value = control[0]?.[0] ?? null
 })
 
-let timer: ReturnType<typeof setTimeout> | null = null
-watch(() => [project.program, project.data?.id], () => {
-  if (timer !== null) clearTimeout(timer)
-  timer = setTimeout(() => bench.check(), 60)
-}, { immediate: true })
+watch(() => [project.program, project.data?.id], () => bench.check(), { immediate: true })
 
 const notes = computed(() => bench.diagnostics.slice(0, 4).map(d => ({ ...d, line: placeOf(project.program, d.range.from).line })))
 const more = computed(() => Math.max(0, bench.diagnostics.length - 4))

@@ -69,19 +69,19 @@ function removePort(name: string): void { store.change('', (d) => { Reflect.dele
         v-for="s in settings.drive" :key="s.name" :name="s.name" :value="shown(drive[s.name])" :usual="s.usual"
         :says="`${s.says} ${s.allowed}`" :wrong="wrong(`drive.${s.name}`)" :data-body="`drive.${s.name}`" @set="set('drive', s.name, $event, s.kind)"
       />
-      <label v-for="(side, i) in ['left', 'right']" :key="side" class="line"><span>{{ side }} port</span>
+      <label v-for="(side, i) in ['left', 'right']" :key="side" class="field-line"><span>{{ side }} port</span>
         <select :value="drive.ports?.[i] ?? ''" class="mono" @change="setWheelPort(i, typed($event))">
           <option v-if="!ports.some(p => p.name === drive?.ports?.[i])" :value="drive.ports?.[i] ?? ''">{{ drive.ports?.[i] ?? 'none' }}</option>
           <option v-for="p in ports" :key="p.name" :value="p.name">{{ p.name }}</option>
         </select><small>needs motor</small><i>{{ wrong(`drive.ports[${i}]`) }}</i>
       </label>
-      <div v-for="(c, i) in drive.castors ?? []" :key="i" class="line">
+      <div v-for="(c, i) in drive.castors ?? []" :key="i" class="field-line">
         <span>castor {{ i + 1 }} <button v-if="drive.castors!.length > 1" type="button" :aria-label="`Remove castor ${i + 1}`" @click="changeCastors(all => all.splice(i, 1))">✕</button></span>
         <input :value="c.forward ?? ''" class="mono" :aria-label="`Castor ${i + 1}, forward`" @input="setCastor(i, 'forward', typed($event))">
         <input :value="c.right ?? ''" placeholder="0 cm right" class="mono" :aria-label="`Castor ${i + 1}, right`" @input="setCastor(i, 'right', typed($event))">
         <i>{{ wrong(`drive.castors[${i}]`) }}</i>
       </div>
-      <div class="line"><span /><button v-if="(drive.castors?.length ?? 0) < 4" type="button" class="small-button" @click="changeCastors(all => all.push({ forward: '-5 cm' }))">+ castor</button></div>
+      <div class="field-line"><span /><button v-if="(drive.castors?.length ?? 0) < 4" type="button" class="small-button" @click="changeCastors(all => all.push({ forward: '-5 cm' }))">+ castor</button></div>
     </template>
     <h2>Controller</h2>
     <RobotField name="tick" :value="shown((store.draft.controller as Part | undefined)?.['tick'])" usual="20 ms" says="How often the program decides. 10 ms to 100 ms" :wrong="wrong('controller.tick')" @set="v => store.change('tick', d => setWritten((d.controller ??= {}) as Part, 'tick', v, 'quantity'))" />
@@ -96,7 +96,7 @@ function removePort(name: string): void { store.change('', (d) => { Reflect.dele
       </tbody>
     </table>
     <i class="wrong">{{ wrong('controller.ports') }}</i>
-    <form class="line" @submit.prevent="addPort"><span>new port</span><input v-model="newPort" class="mono" maxlength="8" aria-label="Name of a new port" placeholder="P7"><button type="submit" class="small-button">Add</button></form>
+    <form class="field-line" @submit.prevent="addPort"><span>new port</span><input v-model="newPort" class="mono" maxlength="8" aria-label="Name of a new port" placeholder="P7"><button type="submit" class="small-button">Add</button></form>
   </section>
 </template>
 

@@ -58,14 +58,14 @@ const shown = (value: unknown): string => value === undefined ? '' : Array.isArr
 <template>
   <section v-if="store.device !== null" class="device" aria-label="The chosen device">
     <h2>{{ kind?.title ?? store.device.kind }}</h2>
-    <label class="line"><span>name</span><input :value="store.device.name" class="mono" @change="rename(($event.target as HTMLInputElement).value)"><i>{{ wrong('name') }}</i></label>
-    <label class="line"><span>port</span>
+    <label class="field-line"><span>name</span><input :value="store.device.name" class="mono" @change="rename(($event.target as HTMLInputElement).value)"><i>{{ wrong('name') }}</i></label>
+    <label class="field-line"><span>port</span>
       <select :value="store.device.port" class="mono" @change="store.changeDevice('port', d => { d.port = ($event.target as HTMLSelectElement).value })">
         <option v-if="!ports.includes(store.device.port)" :value="store.device.port">{{ store.device.port || 'none' }}</option>
         <option v-for="p in ports" :key="p" :value="p">{{ p }}</option>
       </select><small>needs {{ kind?.port }}</small><i>{{ wrong('port') }}</i>
     </label>
-    <label class="line"><span>on</span>
+    <label class="field-line"><span>on</span>
       <select :value="store.device.mount?.['on'] ?? ''" @change="setMount('on', ($event.target as HTMLSelectElement).value)">
         <option value="">the chassis</option>
         <option v-for="c in carriers" :key="c" :value="c">{{ c }}</option>
@@ -80,7 +80,7 @@ const shown = (value: unknown): string => value === undefined ? '' : Array.isArr
       v-for="s in settings" :key="s.name" :name="s.name" :value="shown(store.device.settings?.[s.name])" :usual="s.usual" :choices="s.choices" :data-setting="s.name"
       :says="`${s.says} ${s.allowed}`" :wrong="wrong(`settings.${s.name}`)" @set="setSetting(s.name, $event, s.kind)"
     />
-    <i class="line">{{ wrong('settings') }}</i>
+    <i class="field-line">{{ wrong('settings') }}</i>
   </section>
 </template>
 

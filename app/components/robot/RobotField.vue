@@ -19,7 +19,7 @@ function nudge(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <label class="line"><span>{{ name }}</span>
+  <label class="field-line"><span>{{ name }}</span>
     <select v-if="choices !== null" :value="value || usual" v-bind="$attrs" @change="typed">
       <option v-for="c in choices" :key="c" :value="c">{{ c }}</option>
     </select>

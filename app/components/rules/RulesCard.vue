@@ -83,7 +83,7 @@ function press(event: KeyboardEvent): void {
     </header>
     <ul>
       <RulesRow
-        v-for="(row, i) in card.rows" :key="i" :card="card" :row="row" :index="i" :at="`${key}.${i}`" :live="live.get(row.line) ?? null"
+        v-for="(row, i) in card.rows" :key="i" :kind="card.kind" :place="index" :row="row" :index="i" :at="`${key}.${i}`" :live="live.get(row.line) ?? null"
         @dragged="emit('drag', row.at)" @dropped="drop($event)"
       />
     </ul>

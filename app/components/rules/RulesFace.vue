@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { computed, nextTick, onBeforeUnmount, onMounted, provide, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { checkProgram, compileProgram } from '~~/core/language'
 import { LiveConditions } from '~~/core/why'
 import { addMemoryLine, conditionChoices, insertRule, removeItem, replaceStep, stepChoices, type Card } from '~~/core/editing'
 import { newLane, newMode, newRoutine, newRule } from '~/rules/actions'
+import { NEARNESS } from '~/rules/nearness'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/stores/bench'
 import { useProjectStore } from '~/stores/project'
@@ -151,6 +152,28 @@ function show(line: number): void {
   row?.scrollIntoView({ block: 'center' })
 }
 defineExpose({ addWith, show })
+
+// A long program draws only the rows that are near the window; the others keep their place by their height.
+/** Programs of no more rows are drawn whole. */
+const WHOLE = 60
+const NEAR = 500
+let observer: IntersectionObserver | null = null
+const hears = new Map<Element, (near: boolean) => void>()
+onMounted(() => {
+  observer = new IntersectionObserver((entries) => {
+    for (const e of entries) hears.get(e.target)?.(e.isIntersecting)
+    now()
+  }, { root: root.value, rootMargin: `${NEAR}px 0px` })
+  // Rows are there before the face that holds them.
+  for (const element of hears.keys()) observer.observe(element)
+})
+onBeforeUnmount(() => observer?.disconnect())
+const rowCount = computed(() => rules.outline.cards.reduce((n, c) => n + c.rows.length, 0))
+provide(NEARNESS, {
+  always: computed(() => rowCount.value <= WHOLE),
+  watch: (element, hear) => { hears.set(element, hear); observer?.observe(element) },
+  forget: (element) => { hears.delete(element); observer?.unobserve(element) },
+})
 
 /** Arrow keys go from row to row, and from piece to piece. */
 function press(event: KeyboardEvent): void {

@@ -4,7 +4,7 @@ import { shownKey, type Action } from '~/rules/actions'
 import { useRulesStore } from '~/stores/rules'
 
 /** What can be done to a rule or a step, with the key of each. What may not be is grey, for the reason that the edit itself gives. */
-const props = defineProps<{ actions: readonly Action[], label: string, extra?: readonly { readonly title: string, readonly key: string, readonly act: () => void }[] }>()
+const props = defineProps<{ actions: () => readonly Action[], label: string, extra: () => readonly { readonly title: string, readonly key: string, readonly act: () => void }[] }>()
 const emit = defineEmits<{ act: [action: Action] }>()
 const rules = useRulesStore()
 const open = ref(false)
@@ -14,13 +14,15 @@ const list = useTemplateRef<HTMLElement>('list')
 /** Height of a line of the menu, pixels. */
 const LINE = 25
 
-const all = computed(() => props.actions.map(a => ({ action: a, may: open.value && a.edit(rules.sheet) !== null })))
+// Worked out when it is opened: a closed menu asks nothing of the program.
+const all = computed(() => open.value ? props.actions().map(a => ({ action: a, may: a.edit(rules.sheet) !== null })) : [])
+const others = computed(() => open.value ? props.extra() : [])
 
 async function toggle(): Promise<void> {
   open.value = !open.value
   if (!open.value) return
   const box = button.value!.getBoundingClientRect()
-  const height = LINE * (props.actions.length + (props.extra?.length ?? 0)) + 12
+  const height = LINE * (all.value.length + others.value.length) + 12
   place.value = { left: `${Math.max(8, Math.min(box.left, innerWidth - 258))}px`, top: `${Math.max(8, Math.min(box.bottom + 2, innerHeight - height))}px` }
   await nextTick()
   list.value?.querySelector<HTMLElement>('button:not(:disabled)')?.focus()
@@ -44,7 +46,7 @@ function press(event: KeyboardEvent): void {
 <template>
   <button ref="button" type="button" class="more" :aria-label="label" :aria-expanded="open" @click="toggle">⋯</button>
   <div v-if="open" ref="list" class="menu" :style="place" role="menu" @focusout="leave" @keydown="press">
-    <button v-for="e in extra ?? []" :key="e.title" type="button" role="menuitem" @click="run(e.act)">{{ e.title }}<span class="key">{{ shownKey(e.key) }}</span></button>
+    <button v-for="e in others" :key="e.title" type="button" role="menuitem" @click="run(e.act)">{{ e.title }}<span class="key">{{ shownKey(e.key) }}</span></button>
     <button v-for="{ action, may } in all" :key="action.title" type="button" role="menuitem" :disabled="!may" @click="run(() => emit('act', action))">{{ action.title }}<span class="key">{{ shownKey(action.key) }}</span></button>
   </div>
 </template>

@@ -1,18 +1,39 @@
 <script setup lang="ts">
-import { computed } from 'vue'
-import { addPart, conditionChoices, insertRule, insertStep, removePart, replaceStep, setCommentAbove, setCondition, stepChoices, toggleNot, type Card, type RuleRow, type StepLine } from '~~/core/editing'
+import { computed, inject, onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
+import { addPart, conditionChoices, insertRule, insertStep, removePart, replaceStep, setCommentAbove, setCondition, stepChoices, toggleNot, type Card, type CardKind, type RuleRow, type StepLine } from '~~/core/editing'
 import { keyName, newRule, rowActions, stepActions, type Action } from '~/rules/actions'
+import { NEARNESS } from '~/rules/nearness'
 import { useBenchStore } from '~/stores/bench'
 import { useRulesStore } from '~/stores/rules'
 
 /** A rule: when at the left, what to do at the right. A `start`, and a line that cannot be read, are rows too. */
-const props = defineProps<{ card: Card, row: RuleRow, at: string, index: number, live: boolean | null }>()
+const props = defineProps<{ kind: CardKind, place: number, row: RuleRow, at: string, index: number, live: boolean | null }>()
 const emit = defineEmits<{ dragged: [], dropped: [before: number] }>()
 const bench = useBenchStore()
 const rules = useRulesStore()
 
+// Far from the window a row is its handle alone, as high as it was.
+const nearness = inject(NEARNESS)!
+const element = useTemplateRef<HTMLElement>('element')
+const near = ref(false)
+const drawn = computed(() => nearness.always.value || near.value)
+/** Heights of a row's first line and of each further step, pixels, before it was ever drawn. */
+const FIRST_HEIGHT = 46
+const STEP_HEIGHT = 22
+const height = ref(0)
+onMounted(() => {
+  nearness.watch(element.value!, (now) => {
+    if (!now && element.value !== null && drawn.value) height.value = element.value.offsetHeight
+    near.value = now
+  })
+})
+onBeforeUnmount(() => nearness.forget(element.value!))
+
 const facts = computed(() => bench.opened?.facts ?? null)
-const actions = computed(() => facts.value === null ? [] : rowActions(props.row, facts.value, rules.sheet.tree))
+/** The card that it stands in, as it is now; asked when something is done, so that edits elsewhere draw nothing here. */
+const card = (): Card => rules.outline.cards[props.place]!
+const actions = (): readonly Action[] => facts.value === null ? [] : rowActions(props.row, facts.value, rules.sheet.tree)
+const actionsOf = (step: StepLine): readonly Action[] => facts.value === null ? [] : stepActions(step, facts.value, rules.sheet.tree)
 const isRule = computed(() => props.row.what === 'rule' || props.row.what === 'otherwise')
 /** Steps of the row's own block, and how many there are: what stands deeper belongs to them. */
 const own = computed(() => props.row.steps.filter(s => s.depth === 0 && s.isStep))
@@ -38,7 +59,7 @@ function actStep(action: Action, i: number): void {
 
 /** A new rule under this one: its condition first, then its step. */
 function addBelow(): void {
-  const next = props.card.rows[props.index + 1]
+  const next = card().rows[props.index + 1]
   findRule(next !== undefined && props.row.what !== 'otherwise' ? next.at : props.row.what === 'otherwise' ? props.row.at : null, props.row.what === 'otherwise' ? props.index : props.index + 1)
 }
 function findRule(before: number | null, index: number): void {
@@ -47,7 +68,7 @@ function findRule(before: number | null, index: number): void {
   rules.find({
     key: props.at, title: 'when …', text: '', offers: conditionChoices(known, rules.sheet.tree),
     take: (text) => {
-      if (!rules.change(newRule(props.card, before, text, known))) return `“${text}” is no condition`
+      if (!rules.change(newRule(card(), before, text, known))) return `“${text}” is no condition`
       chooseStep(keyOfRow(index))
       return null
     },
@@ -113,8 +134,8 @@ async function copyText(): Promise<void> {
 }
 async function pasteText(): Promise<void> {
   const words = (await navigator.clipboard.readText()).trimEnd()
-  const before = props.row.what === 'otherwise' ? props.row.at : props.card.rows[props.index + 1]?.at ?? null
-  if (words !== '') rules.change(s => insertRule(s, props.card.at, before, words), keyOfRow(props.index + 1))
+  const before = props.row.what === 'otherwise' ? props.row.at : card().rows[props.index + 1]?.at ?? null
+  if (words !== '') rules.change(s => insertRule(s, card().at, before, words), keyOfRow(props.index + 1))
 }
 
 /** The part of the condition in which the focus stands, else its first. */
@@ -123,7 +144,7 @@ function focusedPart(): number {
   const at = key.startsWith(`${props.at}.w.`) ? Number(key.split('.').at(-1)) : 0
   return props.row.when[at]?.from ?? 0
 }
-const extra = computed(() => !isRule.value ? [] : [
+const extra = () => !isRule.value ? [] : [
   { title: 'New rule below', key: 'alt+Enter', act: addBelow },
   ...(props.row.what === 'otherwise' ? [{ title: 'Give it a condition', key: 'alt+a', act: giveCondition }] : [
     { title: 'and …', key: 'alt+a', act: () => addCondition('and') },
@@ -134,7 +155,7 @@ const extra = computed(() => !isRule.value ? [] : [
   { title: 'Comment', key: 'alt+c', act: () => comment(props.row.at, props.at) },
   { title: 'Copy as text', key: 'ctrl+c', act: () => { void copyText() } },
   { title: 'Paste below', key: 'ctrl+v', act: () => { void pasteText() } },
-])
+]
 const stepExtra = (i: number) => [
   { title: 'New step below', key: 'alt+Enter', act: () => addAfter(i) },
   { title: 'Another step instead', key: 'alt+x', act: () => otherStep(props.row.steps[i]!, `${props.at}.${i}`) },
@@ -147,8 +168,8 @@ function press(event: KeyboardEvent): void {
   if (target.tagName === 'INPUT') return
   const stepAt = target.closest<HTMLElement>('[data-step]')?.dataset['step']
   const found = stepAt === undefined
-    ? [...extra.value.map(e => ({ key: e.key, run: e.act })), ...actions.value.map(a => ({ key: a.key, run: () => act(a) }))]
-    : [...stepExtra(Number(stepAt)).map(e => ({ key: e.key, run: e.act })), ...stepActions(props.row.steps[Number(stepAt)]!, facts.value!, rules.sheet.tree).map(a => ({ key: a.key, run: () => actStep(a, Number(stepAt)) }))]
+    ? [...extra().map(e => ({ key: e.key, run: e.act })), ...actions().map(a => ({ key: a.key, run: () => act(a) }))]
+    : [...stepExtra(Number(stepAt)).map(e => ({ key: e.key, run: e.act })), ...actionsOf(props.row.steps[Number(stepAt)]!).map(a => ({ key: a.key, run: () => actStep(a, Number(stepAt)) }))]
   const hit = found.find(f => f.key === name)
   if (hit === undefined) return
   event.preventDefault()
@@ -158,47 +179,49 @@ function press(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <li class="row" :class="[row.what, { off: row.off }]" :data-row="row.line" @keydown="press" @dragover.prevent @drop.prevent.stop="emit('dropped', row.at)">
-    <div v-if="row.above.length > 0" class="comments"><RulesComment v-for="c in row.above" :key="c.from" :comment="c" /></div>
+  <li ref="element" class="row" :class="[row.what, { off: row.off }]" :data-row="row.line" :style="drawn ? {} : { height: `${height || FIRST_HEIGHT + STEP_HEIGHT * Math.max(0, row.steps.length - 1)}px` }" @keydown="press" @dragover.prevent @drop.prevent.stop="emit('dropped', row.at)">
+    <div v-if="drawn && row.above.length > 0" class="comments"><RulesComment v-for="c in row.above" :key="c.from" :comment="c" /></div>
     <div class="line">
       <button
         type="button" class="handle" :data-key="at" :draggable="isRule" :aria-label="row.urgency === null ? row.what : `Rule ${row.urgency}${row.off ? ', off' : ''}; drag to move`"
         :title="worst?.message ?? ''" @dragstart="emit('dragged')"
       >
-<span class="mono">{{ row.urgency ?? (row.what === 'start' && card.kind !== 'routine' ? 'start' : '') }}</span><span class="sign" data-sign /><span v-if="worst !== null" class="worst" :class="worst.severity">{{ worst.severity === 'error' ? '✕' : '△' }}</span>
+<span class="mono">{{ row.urgency ?? (row.what === 'start' && kind !== 'routine' ? 'start' : '') }}</span><span class="sign" data-sign /><span v-if="worst !== null" class="worst" :class="worst.severity">{{ worst.severity === 'error' ? '✕' : '△' }}</span>
 </button>
-      <div class="when">
-        <template v-if="row.what === 'rule' || row.what === 'unread'">
-          <RulesSentence :pieces="row.when" :prefix="`${at}.w`" />
-          <div v-if="row.what === 'rule' && row.when[0] !== undefined" class="now mono" :data-live="row.when[0].from" />
-          <template v-if="row.until.length > 0"><div><i>until </i><RulesSentence :pieces="row.until" :prefix="`${at}.u`" /></div><div class="now mono" :data-live="row.until[0]!.from" /></template>
-          <i v-if="row.once">once</i>
-        </template>
-        <i v-else-if="card.kind !== 'routine'">{{ row.what }}</i>
-        <RulesComment v-if="row.behind !== null" :comment="row.behind" />
-        <span v-if="row.off" class="small"> off</span>
-      </div>
-      <div class="arrow"><span>→</span><small v-if="live !== null" :title="live ? 'Live: gone through anew every tick' : 'Stepped: played through, one step after another'">{{ live ? 'live' : 'steps' }}</small></div>
-      <ol class="steps">
-        <li v-for="(s, i) in row.steps" :key="i" class="stepline" :class="{ off: s.off }" :style="{ paddingLeft: `${s.depth * 14}px` }" :data-step="i" :data-line="s.line">
-          <div v-if="s.above.length > 0" class="stepcomment"><RulesComment v-for="c in s.above" :key="c.from" :comment="c" /></div>
-          <button type="button" class="dot" :data-key="`${at}.${i}`" :aria-label="`Step ${i + 1}`" />
-          <span class="body"><RulesSentence :pieces="s.pieces" :prefix="`${at}.${i}`" /><span v-if="s.off" class="small"> off</span><span v-if="s.condition !== null" class="now mono" :data-live="s.condition" /><template v-if="s.behind !== null"> <RulesComment :comment="s.behind" /></template></span>
-          <RulesMenu :actions="facts === null ? [] : stepActions(s, facts, rules.sheet.tree)" :extra="stepExtra(i)" label="What can be done to this step" @act="actStep($event, i)" />
-        </li>
-        <li class="add"><button type="button" :data-key="`${at}.+`" title="One more step" @click="addStep(row.at, own.length, `${at}.+`, row.steps.length)">+ step</button></li>
-      </ol>
-      <RulesMenu v-if="card.kind !== 'routine'" :actions="actions" :extra="extra" label="What can be done to this rule" @act="act" />
+      <template v-if="drawn">
+        <div class="when">
+          <template v-if="row.what === 'rule' || row.what === 'unread'">
+            <RulesSentence :pieces="row.when" :prefix="`${at}.w`" />
+            <div v-if="row.what === 'rule' && row.when[0] !== undefined" class="now mono" :data-live="row.when[0].from" />
+            <template v-if="row.until.length > 0"><div><i>until </i><RulesSentence :pieces="row.until" :prefix="`${at}.u`" /></div><div class="now mono" :data-live="row.until[0]!.from" /></template>
+            <i v-if="row.once">once</i>
+          </template>
+          <i v-else-if="kind !== 'routine'">{{ row.what }}</i>
+          <RulesComment v-if="row.behind !== null" :comment="row.behind" class="behind" />
+          <span v-if="row.off" class="small"> off</span>
+        </div>
+        <div class="arrow"><span>→</span><small v-if="live !== null" :title="live ? 'Live: gone through anew every tick' : 'Stepped: played through, one step after another'">{{ live ? 'live' : 'steps' }}</small></div>
+        <ol class="steps">
+          <li v-for="(s, i) in row.steps" :key="i" class="stepline" :class="{ off: s.off }" :style="{ paddingLeft: `${s.depth * 14}px` }" :data-step="i" :data-line="s.line">
+            <div v-if="s.above.length > 0" class="stepcomment"><RulesComment v-for="c in s.above" :key="c.from" :comment="c" /></div>
+            <button type="button" class="dot" :data-key="`${at}.${i}`" :aria-label="`Step ${i + 1}`" />
+            <span class="body"><RulesSentence :pieces="s.pieces" :prefix="`${at}.${i}`" /><span v-if="s.off" class="small"> off</span><span v-if="s.condition !== null" class="now mono" :data-live="s.condition" /><RulesComment v-if="s.behind !== null" :comment="s.behind" class="behind" /></span>
+            <RulesMenu :actions="() => actionsOf(s)" :extra="() => stepExtra(i)" label="What can be done to this step" @act="actStep($event, i)" />
+          </li>
+          <li class="add"><button type="button" :data-key="`${at}.+`" title="One more step" @click="addStep(row.at, own.length, `${at}.+`, row.steps.length)">+ step</button></li>
+        </ol>
+        <RulesMenu v-if="kind !== 'routine'" :actions="actions" :extra="extra" label="What can be done to this rule" @act="act" />
+      </template>
     </div>
   </li>
 </template>
 
 <style scoped>
-.row { border-top: 1px solid var(--line); border-left: 4px solid transparent; padding: 4px 4px 4px 0; content-visibility: auto; contain-intrinsic-size: auto 44px; }
+.row { border-top: 1px solid var(--line); border-left: 4px solid transparent; padding: 4px 4px 4px 0; }
 .row[data-state=control] { border-left-color: var(--signal); background: var(--signal-tint); }
 .row.off .when, .row.off .steps, .stepline.off .body { opacity: 0.55; text-decoration: line-through; text-decoration-thickness: 1px; }
 .comments { padding: 0 0 0 38px; display: flex; flex-direction: column; align-items: flex-start; }
-.line { display: grid; grid-template-columns: 38px minmax(90px, 5fr) 34px minmax(120px, 7fr) 20px; align-items: start; }
+.line { min-height: 34px; display: grid; grid-template-columns: 38px minmax(90px, 5fr) 34px minmax(120px, 7fr) 20px; align-items: start; }
 /* A series has no condition beside it: its steps take the whole width. */
 .row.start .line { grid-template-columns: 38px minmax(120px, 1fr) 20px; }
 .row.start .arrow, .row.start .when { display: none; }
@@ -214,6 +237,7 @@ function press(event: KeyboardEvent): void {
 .now { font-size: 12px; color: var(--muted); white-space: pre-wrap; line-height: 1.3; }
 .now:not(:empty) { display: block; min-height: 16px; }
 .stepline .now { display: inline; margin-left: 7px; }
+.behind { margin-left: 6px; }
 .arrow { text-align: center; color: var(--muted); line-height: 1.5; }
 .arrow small { display: block; font-size: 12px; line-height: 1; }
 .steps { list-style: none; margin: 0; padding: 0; min-width: 0; }

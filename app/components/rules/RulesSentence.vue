@@ -15,7 +15,6 @@ const rules = useRulesStore()
 const DRAG_STEP = 6
 
 const facts = computed(() => bench.opened?.facts ?? null)
-const dials = computed(() => new Set(rules.sheet.tree.items.flatMap(i => i.tag === 'dial' ? [i.name.text] : [])))
 /** Whether words are apart in the text: a bracket clings to what it holds. */
 const apart = (i: number): boolean => i > 0 && props.pieces[i]!.from > props.pieces[i - 1]!.to
 const key = (i: number): string => `${props.prefix}.${i}`
@@ -26,9 +25,9 @@ function styleOf(piece: Piece): Record<string, string> {
 }
 function classOf(piece: Piece): string {
   if (piece.role !== 'name') return piece.role
-  return dials.value.has(piece.text) ? 'dial' : facts.value?.colors.includes(piece.text) === true ? 'color' : 'name'
+  return rules.dials.has(piece.text) ? 'dial' : facts.value?.colors.includes(piece.text) === true ? 'color' : 'name'
 }
-const marked = (piece: Piece): boolean => bench.diagnostics.some(d => d.severity === 'error' && d.range.from < piece.to && piece.from < Math.max(d.range.to, d.range.from + 1))
+const marked = (piece: Piece): boolean => rules.wrong.some(([from, to]) => from < piece.to && piece.from < to)
 
 function open(i: number): void {
   const piece = props.pieces[i]!
@@ -94,9 +93,10 @@ function click(i: number): void {
 
 <style scoped>
 .sentence { line-height: 1.6; }
-.piece { padding: 0 3px; border-radius: 2px; color: var(--ink); text-align: left; }
+/* Square corners: round ones with dashes are dear to draw without a graphics card. */
+.piece { padding: 0 3px; color: var(--ink); text-align: left; }
 .piece:hover { background: var(--ground); }
-.reading { border-bottom: 2px solid var(--muted); border-radius: 0; padding: 0 1px; }
+.reading { border-bottom: 2px solid var(--muted); padding: 0 1px; }
 .number, .choice, .device, .kept, .text, .color, .truth, .comparison, .is, .logic { font-family: var(--mono); font-size: 13px; background: var(--field); border-bottom: 1px dashed var(--muted); }
 .comparison, .is, .logic { background: none; font-weight: 700; }
 .is, .logic { font-family: inherit; font-size: inherit; font-weight: 600; }
@@ -104,7 +104,7 @@ function click(i: number): void {
 .dial { font-family: var(--mono); font-size: 13px; background: var(--dial); border-bottom: 2px solid var(--ink); font-weight: 600; }
 .name { font-family: var(--mono); font-size: 13px; border-bottom: 1px dashed var(--muted); }
 .mode, .routine, .signal { text-decoration: underline; font-weight: 600; }
-.swatch { display: inline-block; width: 9px; height: 9px; border: 1px solid var(--muted); border-radius: 2px; margin-right: 4px; }
+.swatch { display: inline-block; width: 9px; height: 9px; border: 1px solid var(--muted); margin-right: 4px; }
 .unread { font-family: var(--mono); font-size: 13px; color: var(--error); text-decoration: underline wavy; }
 .wrong { text-decoration: underline wavy var(--error); text-underline-offset: 4px; }
 </style>

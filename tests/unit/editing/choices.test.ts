@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { applyChanges, conditionChoices, dialName, insertRule, isEditable, outlineOf, sheetOf, stepChoices, valueChoices, type Outline } from '../../../core/editing'
+import { applyChanges, conditionChoices, dialName, insertRule, isEditable, modeMap, outlineOf, sheetOf, stepChoices, valueChoices, type Outline } from '../../../core/editing'
 import { checkProgram } from '../../../core/language'
 import { demoText, factsFor } from '../kit'
 
@@ -109,5 +109,17 @@ describe('the outline', () => {
     const text = put(put('', 'otherwise\n  drive 20 cm/s'), 'when sonar.distance < 30 cm\n  turn right 90 deg')
     expect(text).toBe('when sonar.distance < 30 cm\n  turn right 90 deg\notherwise\n  drive 20 cm/s\n')
     expect(wrong(text, 'limpet')).toEqual([])
+  })
+})
+
+describe('the map', () => {
+  test('has the modes and the ways between them, also through routines; what is off leads nowhere', () => {
+    const text = 'when floor.color is red -> go a\nmode a\n  start -> do leave_it\n  when run.time > 3 s\n    if robot.still\n      go b\n  off when run.time > 9 s -> go a\n  otherwise -> halt\nmode b\n  otherwise -> go c\nroutine leave_it\n  go b\nlane x\n  mode d\n    otherwise -> go d\n'
+    const { modes, ways } = modeMap(sheetOf(text).tree, at => text.slice(0, at).split('\n').length)
+    expect(modes.map(m => `${m.lane}/${m.name}:${m.line}`)).toEqual(['/a:2', '/b:9', '/:1', 'x/d:14'])
+    expect(ways.map(w => `${w.from}>${w.to}:${w.lines.join()}`).sort()).toEqual(['>a:1', 'a>b:3,4', 'd>d:15'])
+  })
+  test('of a program without modes is empty', () => {
+    expect(modeMap(sheetOf('otherwise -> halt\n').tree, () => 1)).toEqual({ modes: [], ways: [] })
   })
 })
