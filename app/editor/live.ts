@@ -1,5 +1,5 @@
 import { RangeSet, StateEffect, StateField } from '@codemirror/state'
-import { Decoration, EditorView, GutterMarker, gutter, type DecorationSet } from '@codemirror/view'
+import { Decoration, EditorView, GutterMarker, WidgetType, gutter, type DecorationSet } from '@codemirror/view'
 
 /** Where the running program is, as lines of the text that runs (from 1). */
 export interface LiveLines {
@@ -8,12 +8,27 @@ export interface LiveLines {
   readonly steps: readonly number[]
   /** First lines of rules that want control and are outranked. */
   readonly outranked: readonly number[]
+  /** What the conditions of a line are worth, to be read behind it. */
+  readonly worth: readonly (readonly [number, string])[]
 }
 
 export const setLive = StateEffect.define<LiveLines | null>()
 
 const inControl = Decoration.line({ class: 'mp-control' })
 const atStep = Decoration.line({ class: 'mp-at-step' })
+
+class Worth extends WidgetType {
+  constructor(private readonly text: string) { super() }
+  override eq(other: Worth): boolean { return other.text === this.text }
+  /** The element stays; only its words change. */
+  override updateDOM(dom: HTMLElement): boolean { dom.textContent = this.text; return true }
+  override toDOM(): HTMLElement {
+    const element = document.createElement('span')
+    element.className = 'mp-worth'
+    element.textContent = this.text
+    return element
+  }
+}
 
 class Sign extends GutterMarker {
   constructor(private readonly sign: string, private readonly says: string) { super() }
@@ -45,6 +60,7 @@ const field = StateField.define<LiveState>({
         for (let line = a; line <= Math.min(b, doc.lines); line++) list.push(inControl.range(start(line)))
         return list
       }).concat(effect.value.steps.map(line => atStep.range(start(line))))
+        .concat(effect.value.worth.filter(([line]) => line <= doc.lines).map(([line, text]) => Decoration.widget({ widget: new Worth(text), side: 1 }).range(doc.line(line).to)))
       const signs = effect.value.control.map(([a]) => CONTROL.range(start(a)))
         .concat(effect.value.outranked.map(line => OUTRANKED.range(start(line))))
       next = { lines: Decoration.set(lines, true), signs: RangeSet.of(signs, true) }

@@ -42,5 +42,10 @@ export const editorTheme = EditorView.theme({
   '.cm-lintRange-error': { backgroundImage: 'none', textDecoration: `underline wavy ${token('error')} 1.5px`, textUnderlineOffset: '3px' },
   '.cm-lintRange-warning': { backgroundImage: 'none', textDecoration: `underline wavy ${token('warning')} 1.5px`, textUnderlineOffset: '3px' },
   '.cm-lintRange-info, .cm-lintRange-hint': { backgroundImage: 'none', textDecoration: `underline dotted ${token('muted')} 1.5px`, textUnderlineOffset: '3px' },
+  '.mp-about': { padding: '5px 10px', maxWidth: '380px', fontFamily: 'var(--text)', fontSize: '13px', whiteSpace: 'pre-line' },
+  '.mp-about-title': { fontWeight: '700', fontFamily: 'var(--mono)' },
+  '.mp-about-says': { color: token('muted') },
+  '.mp-about-now': { fontFamily: 'var(--mono)', fontSize: '15px', marginTop: '2px' },
+  '.mp-worth': { color: token('muted'), fontSize: '12px', marginLeft: '2ch', whiteSpace: 'pre' },
   '.cm-panels': { backgroundColor: token('ground'), color: token('ink') },
 })

@@ -1,27 +1,42 @@
 import { defineStore } from 'pinia'
 import { computed, nextTick, ref, shallowRef } from 'vue'
 import { applyChanges, outlineOf, sheetOf, type Change, type Edit, type KnownRows, type Sheet } from '~~/core/editing'
-import { LineIndex } from '~~/core/language'
+import { LineIndex, checkProgram, compileProgram } from '~~/core/language'
+import { LiveConditions, type LivePart } from '~~/core/why'
 import { useKept } from '~/composables/useKept'
 import { useBenchStore } from './bench'
 import { useProjectStore } from './project'
 
 export type Face = 'rules' | 'text' | 'map'
 
+/** Digits that a value takes, so that nothing moves when it changes. */
+const VALUE = 9
+
+/** The parts of a condition as they stand, on one line. */
+export function shownParts(parts: readonly LivePart[]): string {
+  return parts.map(p => `${p.truth ? '●' : '○'} ${p.value.padEnd(p.value === '' ? 0 : VALUE)}`).join(' ').trimEnd()
+}
+
 /** What the text face does for the other faces: one document, one history. */
 export interface TextFace {
   apply(changes: readonly Change[], goesOn: boolean): void
   undo(): void
   redo(): void
+  focus(): void
   goTo(offset: number): void
   insert(text: string): void
+  /** Line of the caret, from 1. */
   line(): number
+  /** The caret's offset, and where it stands on the page. */
+  caret(): { readonly offset: number, readonly left: number, readonly top: number, readonly bottom: number }
 }
 
 /** What a finder is open for, and where on the page. */
 export interface Finding {
   /** Of an element's `data-key`: the finder stands below it. */
   readonly key: string
+  /** Where it stands instead, where there is no such element. */
+  readonly place?: { readonly left: number, readonly top: number, readonly bottom: number }
   readonly title: string
   readonly offers: readonly Offer[]
   /** What stands there now; typed over, or kept. */
@@ -48,9 +63,19 @@ export const useRulesStore = defineStore('rules', () => {
   /** Places of errors. */
   const wrong = computed(() => wrongList.value === '' ? [] : wrongList.value.split(' ').map(w => w.split('-').map(Number) as [number, number]))
   /** What the checker says, with the line of each. */
-  const marks = computed(() => {
-    const lines = new LineIndex(project.program)
-    return bench.diagnostics.map(diagnostic => ({ diagnostic, line: lines.placeOf(diagnostic.range.from).line }))
+  const lines = computed(() => new LineIndex(project.program))
+  const lineOf = (offset: number): number => lines.value.placeOf(offset).line
+  const marks = computed(() => bench.diagnostics.map(diagnostic => ({ diagnostic, line: lineOf(diagnostic.range.from) })))
+  /** What conditions are worth, of the program that is open; null while another is being written. */
+  const conditions = computed(() => {
+    const { opened, tape } = bench
+    if (opened?.program == null || opened.program.text !== project.program) return null
+    const { analysis, runs } = checkProgram(opened.program.text, opened.facts)
+    if (!runs) return null
+    const { first, layout } = opened
+    return new LiveConditions(analysis, compileProgram(analysis), {
+      layout, get rows() { return Math.max(1, bench.rows) }, get events() { return tape?.events ?? [] }, at: tick => tape?.row(tick) ?? first,
+    })
   })
   const finding = shallowRef<Finding | null>(null)
   /** A piece or comment written in place, by its key. */
@@ -87,14 +112,16 @@ export const useRulesStore = defineStore('rules', () => {
   function closeFinder(back = true): void {
     const key = finding.value?.key
     finding.value = null
-    if (back && key !== undefined) focus(key)
+    if (back && key === '') text?.focus()
+    else if (back && key !== undefined) focus(key)
   }
 
   const undo = (): void => { closeFinder(false); text?.undo() }
   const redo = (): void => { closeFinder(false); text?.redo() }
   const goTo = (offset: number): void => { face.value = 'text'; void nextTick(() => text?.goTo(offset)) }
   const insert = (words: string): void => text?.insert(words)
+  const caret = () => text?.caret() ?? null
   const caretLine = (): number => text?.line() ?? 1
 
-  return { face, sheet, outline, dials, wrong, marks, finding, editing, attach, apply, change, focus, find, closeFinder, undo, redo, goTo, insert, caretLine }
+  return { face, sheet, outline, conditions, dials, wrong, lineOf, marks, finding, editing, attach, apply, change, focus, find, closeFinder, undo, redo, goTo, insert, caret, caretLine }
 })

@@ -1,4 +1,4 @@
-import type { Browser, Page } from 'puppeteer-core'
+import type { Browser, KeyInput, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
 import { copyOf, hasText, launch, openPage, press, text, typeProgram, until } from './browser'
 
@@ -173,7 +173,7 @@ describe('Rules', () => {
   test('a line that cannot be read is marked; all else stays as rules, and comments are written in place', async () => {
     const { page } = await fresh('# plan\nwhen sonar.distance < 30 cm\n  drvie 9 cm  # oh\n  halt\notherwise -> halt\n')
     await page.waitForSelector('.stepline .unread')
-    expect(await page.$$eval('.row', all => all.length)).toBe(2)
+    expect(await page.$$eval('.rules .row', all => all.length)).toBe(2)
     await until(page, hasText('.notes', 'drvie is not a step'))
     await page.click('.notes .fix')
     await until(page, `document.querySelector('.unread') === null`)
@@ -203,5 +203,66 @@ describe('Rules', () => {
     expect(errors).toEqual([])
     await page.close()
     await first.page.close()
+  })
+})
+
+describe('Text', () => {
+  const chord = async (page: Page, ...keys: KeyInput[]): Promise<void> => {
+    for (const k of keys.slice(0, -1)) await page.keyboard.down(k)
+    await page.keyboard.press(keys.at(-1)!)
+    for (const k of keys.slice(0, -1)) await page.keyboard.up(k)
+  }
+  test('formats, renames everywhere, mends by a key, tells what stands under the pointer', async () => {
+    const { page, errors } = await fresh('mode   push # far\n  when sonar.distance<20 cm -> go push\n  otherwise\n     drvie 9 cm/s\n')
+    await page.keyboard.press('F8')
+    await until(page, hasText('.notes', 'drvie is not a step'))
+    await chord(page, 'Control', '.')
+    await until(page, hasText('.decide .head', 'ready to run'))
+    await chord(page, 'Control', 'Alt', 'f')
+    await becomes(page, 'mode push  # far\n  when sonar.distance < 20 cm -> go push\n  otherwise\n    drive 9 cm/s\n')
+    await page.click('.cm-line')
+    await chord(page, 'Control', 'Home')
+    for (let i = 0; i < 6; i++) await page.keyboard.press('ArrowRight')
+    await chord(page, 'Control', 'Alt', 'r')
+    await page.waitForSelector('.finder input')
+    await page.keyboard.type('when')
+    await page.keyboard.press('Enter')
+    await until(page, hasText('.finder .told', 'when is a word of the language'))
+    await chord(page, 'Control', 'a')
+    await page.keyboard.type('shove')
+    await page.keyboard.press('Enter')
+    await becomes(page, 'mode shove  # far\n  when sonar.distance < 20 cm -> go shove\n  otherwise\n    drive 9 cm/s\n')
+    const at = await page.$eval('.mp-reading', (e) => { const b = e.getBoundingClientRect(); return [b.left + 10, b.top + 6] as const })
+    await page.mouse.move(at[0], at[1])
+    await until(page, hasText('.mp-about', 'sonar.distance'))
+    expect(await text(page, '.mp-about-now')).toMatch(/^now (\d|no echo)/)
+    expect(errors).toEqual([])
+    await page.close()
+  })
+  test('what the conditions are worth stands behind their lines while it runs', async () => {
+    const { page } = await fresh('when sonar.distance < 12 cm -> halt\notherwise -> drive 9 cm/s\n')
+    await page.keyboard.press('F8')
+    await until(page, hasText('.decide .head', 'ready to run'))
+    await chord(page, 'Control', 'Enter')
+    await until(page, `document.querySelector('.mp-worth')?.textContent.startsWith('○')`)
+    await page.close()
+  })
+  test('a file dropped on the page is the program, and undo brings the old one back; what is no text changes nothing', async () => {
+    const { page, errors } = await fresh('otherwise -> halt\n')
+    const drop = (name: string, bytes: number[]) => page.evaluate((n, b) => {
+      const data = new DataTransfer()
+      data.items.add(new File([new Uint8Array(b)], n))
+      document.body.dispatchEvent(new DragEvent('drop', { bubbles: true, cancelable: true, dataTransfer: data }))
+    }, name, bytes)
+    await drop('odd.png', [137, 80, 78, 71, 0, 1, 255])
+    await until(page, hasText('.told', 'odd.png is no text'))
+    await becomes(page, 'otherwise -> halt\n')
+    await drop('good.mindpath', [...new TextEncoder().encode('otherwise -> drive 8 cm/s\n')])
+    await becomes(page, 'otherwise -> drive 8 cm/s\n')
+    await page.focus('.handle')
+    await press(page, 'Control', 'z')
+    await becomes(page, 'otherwise -> halt\n')
+    expect(errors).toEqual([])
+    await page.close()
   })
 })

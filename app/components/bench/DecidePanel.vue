@@ -1,12 +1,16 @@
 <script setup lang="ts">
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
-import { placeOf, type Fix } from '~~/core/language'
+import { STEP_FORMS } from '~~/core/devices'
+import { merged, nameAt, nameProblem, rename } from '~~/core/editing'
+import { formatProgram, placeOf, type Fix } from '~~/core/language'
+import type { TapeLayout } from '~~/core/tape'
+import { readingName, shownValue } from '~/bench/readings'
 import type { LiveLines } from '~/editor/live'
 import { useKeys } from '~/composables/useKeys'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/stores/bench'
 import { useProjectStore } from '~/stores/project'
-import { useRulesStore, type Face, type TextFace } from '~/stores/rules'
+import { shownParts, useRulesStore, type Face, type TextFace } from '~/stores/rules'
 
 /** The program, what is wrong with it, and its dials. */
 const bench = useBenchStore()
@@ -101,15 +105,98 @@ useLive(20, () => {
     const mode = program.lanes[r.lane]?.modes[row[layout.lanes + 4 * r.lane + 1]!]
     if (row[layout.wants + i] === 1 && !inControl.has(i) && (r.mode === '' || r.mode === mode)) outranked.push(r.line)
   })
-  const key = JSON.stringify([control, steps, outranked])
+  const worth = rules.face === 'text' ? worthOf(row, layout) : []
+  const key = JSON.stringify([control, steps, outranked, worth])
   if (key === lastKey) return
   lastKey = key
-  live.value = { control, steps, outranked }
+  live.value = { control, steps, outranked, worth }
   now.value = names.join(' · ')
   nowLine.value = control[0]?.[0] ?? null
 })
 
+/** What the conditions are worth that have a say now, by line: those of the modes that the lanes are in. */
+function worthOf(row: Float64Array, layout: TapeLayout): readonly (readonly [number, string])[] {
+  const program = bench.opened!.program!
+  const found = rules.conditions?.at(bench.shownTick)
+  if (found === undefined) return []
+  const now = program.rules.filter((r) => { const mode = program.lanes[r.lane]?.modes[row[layout.lanes + 4 * r.lane + 1]!]; return r.mode === '' || r.mode === mode })
+  const byLine = new Map<number, string>()
+  for (const [from, parts] of found) {
+    const line = rules.lineOf(from)
+    if (!now.some(r => r.line <= line && line <= r.lastLine)) continue
+    byLine.set(line, `${byLine.has(line) ? `${byLine.get(line)!}  ` : ''}${shownParts(parts)}`)
+  }
+  return [...byLine].sort((a, b) => a[0] - b[0])
+}
+
+/** A reading as it stands at the instant looked at. */
+function worth(name: string): string | null {
+  const { opened, row } = bench
+  if (opened === null || row === null) return null
+  for (const d of opened.facts.devices) {
+    const i = d.readings.findIndex(r => readingName(d, r) === name)
+    if (i === -1) continue
+    const shown = shownValue(d.readings[i]!, row[opened.layout.readings + d.first + i]!, opened.facts.colors)
+    return `${shown.figure} ${shown.unit}`.trim()
+  }
+  return null
+}
+
 watch(() => [project.program, project.data?.id], () => bench.check(), { immediate: true })
+
+// Files, and what is done to the whole text.
+const told = ref('')
+/** The longest program that is taken from a file, bytes: what the language reads. */
+const LONGEST = 400_000
+async function take(file: File | undefined): Promise<void> {
+  if (file === undefined) return
+  if (file.size > LONGEST) { told.value = `${file.name} is ${Math.round(file.size / 1000)} kB; a program has at most ${LONGEST / 1000} kB. Nothing was changed.`; return }
+  const text = (await file.text()).replaceAll('\r\n', '\n')
+  // Bytes that are no text come out as this sign, or as zeros.
+  if (/[\0\uFFFD]/.test(text)) { told.value = `${file.name} is no text. Nothing was changed.`; return }
+  rules.apply(merged(project.program, text))
+  told.value = `This is ${file.name} now; undo brings back what was here.`
+}
+async function opening(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  await take(file)
+  input.value = ''
+}
+function saveFile(): void {
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(new Blob([project.program], { type: 'text/plain' }))
+  link.download = `${(project.data?.title ?? 'program').toLowerCase().replaceAll(/[^a-z0-9]+/g, '-').replaceAll(/^-|-$/g, '') || 'program'}.mindpath`
+  link.click()
+  URL.revokeObjectURL(link.href)
+}
+function over(event: DragEvent): void { if (event.dataTransfer?.types.includes('Files') === true) event.preventDefault() }
+function dropped(event: DragEvent): void {
+  if (event.dataTransfer?.types.includes('Files') !== true) return
+  event.preventDefault()
+  void take(event.dataTransfer.files[0])
+}
+onMounted(() => { globalThis.addEventListener('dragover', over); globalThis.addEventListener('drop', dropped) })
+onBeforeUnmount(() => { globalThis.removeEventListener('dragover', over); globalThis.removeEventListener('drop', dropped) })
+
+function format(): void { rules.apply(merged(project.program, formatProgram(rules.sheet.tree, STEP_FORMS))) }
+/** The first mend of the caret's line, else of the next that has one. */
+function mendNext(): void {
+  const line = rules.caretLine()
+  const fixes = rules.marks.filter(m => m.diagnostic.fix !== null)
+  const found = (rules.face === 'text' ? fixes.find(m => m.line >= line) : undefined) ?? fixes[0]
+  if (found !== undefined) mend(found.diagnostic.fix!)
+}
+function renameHere(): void {
+  const place = rules.caret()
+  const name = place === null ? null : nameAt(rules.sheet, place.offset)
+  if (place === null || name === null) { told.value = 'Put the caret on the name of a mode, memory, dial, routine, signal or lane.'; return }
+  rules.find({
+    key: '', place, title: `another name for the ${name.what} ${name.name}, everywhere`, text: name.name, offers: [],
+    take: to => to === name.name || rules.change(s => rename(s, name.what, name.name, to)) ? null : nameProblem(rules.sheet.tree, to) ?? 'this name cannot be',
+  })
+}
+useKeys({ 'ctrl+alt+f': format, 'ctrl+alt+r': renameHere, 'ctrl+.': mendNext })
 
 const notes = computed(() => bench.diagnostics.slice(0, 4).map(d => ({ ...d, line: placeOf(project.program, d.range.from).line })))
 const more = computed(() => Math.max(0, bench.diagnostics.length - 4))
@@ -135,7 +222,7 @@ const EXAMPLES = [
     <RulesMap v-if="rules.face === 'map'" class="text" @go="turnTo('rules'); goTo($event, 0)" />
     <div v-show="rules.face === 'text'" class="text">
       <BenchProgramEditor
-        ref="editor" :text="project.program" :facts="bench.opened?.facts ?? null" :diagnostics="bench.diagnostics" :live="live"
+        ref="editor" :text="project.program" :facts="bench.opened?.facts ?? null" :diagnostics="bench.diagnostics" :live="live" :worth="worth"
         @edit="project.edit($event)"
       />
       <div v-if="project.program.trim() === ''" class="empty">
@@ -146,6 +233,15 @@ const EXAMPLES = [
         </button>
       </div>
     </div>
+    <RulesFinder />
+    <div class="strip">
+      <label class="file">Open a file<input type="file" accept=".mindpath,.txt,text/plain" @change="opening"></label>
+      <button type="button" @click="saveFile">Save to a file</button>
+      <span class="gap" />
+      <button v-if="bench.diagnostics.some(d => d.fix !== null)" type="button" @click="mendNext">Fix<span class="key">Ctrl .</span></button>
+      <template v-if="rules.face === 'text'"><button type="button" @click="renameHere">Rename<span class="key">Ctrl Alt R</span></button><button type="button" @click="format">Format<span class="key">Ctrl Alt F</span></button></template>
+    </div>
+    <p v-if="told !== ''" class="told" role="status">{{ told }} <button type="button" aria-label="Put away" @click="told = ''">✕</button></p>
     <ul v-if="notes.length > 0" class="notes" aria-label="What the checker says">
       <li v-for="note in notes" :key="`${note.code}${note.range.from}`" :class="note.severity">
         <button type="button" class="said" @click="goTo(note.line, note.range.from)">
@@ -174,6 +270,13 @@ const EXAMPLES = [
 .empty button { display: block; width: 100%; text-align: left; border: 1px solid var(--line); background: var(--paper); border-radius: 5px; padding: 8px 12px; margin-bottom: 8px; color: var(--ink); }
 .empty button:hover { border-color: var(--signal); }
 .empty pre { font-family: var(--mono); margin: 4px 0 0; color: var(--muted); }
+.strip { display: flex; gap: 4px; align-items: center; padding: 2px 8px; border-top: 1px solid var(--line); flex: none; }
+.strip .gap { flex: 1; }
+.strip button, .file { color: var(--muted); font-size: 12.5px; padding: 1px 7px; border-radius: 3px; cursor: pointer; white-space: nowrap; }
+.strip button:hover, .file:hover { color: var(--ink); background: var(--field); }
+.file input { position: absolute; width: 1px; height: 1px; opacity: 0; }
+.file:focus-within { outline: 2px solid var(--signal); }
+.told { background: var(--field); padding: 3px 12px; flex: none; }
 .notes { list-style: none; margin: 0; padding: 4px 0; border-top: 1px solid var(--line); background: var(--ground); flex: none; max-height: 150px; overflow: auto; }
 .notes li { display: flex; align-items: flex-start; }
 .notes .fix { flex: none; border: 1px solid var(--line); border-radius: 4px; padding: 0 8px; margin: 2px 10px 2px 0; font-weight: 600; color: var(--ink); background: var(--panel); }

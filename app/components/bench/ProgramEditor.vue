@@ -10,6 +10,7 @@ import { merged, type Change } from '~~/core/editing'
 import type { Diagnostic } from '~~/core/language'
 import type { RobotFacts } from '~~/core/robot'
 import { colouring, completion } from '~/editor/language'
+import { hover } from '~/editor/hover'
 import { liveLines, setLive, type LiveLines } from '~/editor/live'
 import { editorTheme } from '~/editor/theme'
 
@@ -19,6 +20,8 @@ const props = defineProps<{
   facts: RobotFacts | null
   diagnostics: readonly Diagnostic[]
   live: LiveLines | null
+  /** What a reading is worth now, as people read it; null where that is not known. */
+  worth: (name: string) => string | null
 }>()
 const emit = defineEmits<{ edit: [text: string] }>()
 
@@ -38,7 +41,7 @@ onMounted(() => {
       extensions: [
         lintGutter(), lineNumbers(), liveLines(), history({ minDepth: UNDO }), drawSelection(), highlightActiveLine(), bracketMatching(), closeBrackets(), EditorView.lineWrapping,
         indentUnit.of('  '), EditorState.tabSize.of(2), EditorState.languageData.of(() => [{ commentTokens: { line: '#' } }]),
-        colouring(facts), completion(facts), editorTheme,
+        colouring(facts), completion(facts), hover(facts, name => props.worth(name)), editorTheme,
         EditorView.contentAttributes.of({ 'aria-label': 'Program' }),
         keymap.of([{ key: 'Mod-/', run: toggleComment }, indentWithTab, ...defaultKeymap.filter(k => k.key !== 'Mod-Enter'), ...historyKeymap, ...lintKeymap]),
         EditorView.cspNonce.of(document.querySelector<HTMLMetaElement>('meta[property=csp-nonce]')?.nonce ?? ''),
@@ -88,6 +91,11 @@ defineExpose({
   },
   undo: () => { if (view !== null) undo(view) },
   redo: () => { if (view !== null) redo(view) },
+  caret: () => {
+    const offset = view?.state.selection.main.head ?? 0
+    const box = view?.coordsAtPos(offset)
+    return { offset, left: box?.left ?? 200, top: box?.top ?? 200, bottom: box?.bottom ?? 220 }
+  },
   /** Line of the caret, from 1. */
   line: () => view === null ? 1 : view.state.doc.lineAt(view.state.selection.main.head).number,
   focus: () => view?.focus(),

@@ -1,14 +1,12 @@
 <script setup lang="ts">
-import { computed, nextTick, onBeforeUnmount, onMounted, provide, ref, shallowRef, useTemplateRef, watch } from 'vue'
-import { checkProgram, compileProgram } from '~~/core/language'
-import { LiveConditions } from '~~/core/why'
+import { computed, nextTick, onBeforeUnmount, onMounted, provide, ref, useTemplateRef, watch } from 'vue'
 import { addMemoryLine, conditionChoices, insertRule, removeItem, replaceStep, stepChoices, type Card } from '~~/core/editing'
 import { newLane, newMode, newRoutine, newRule } from '~/rules/actions'
 import { NEARNESS } from '~/rules/nearness'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/stores/bench'
 import { useProjectStore } from '~/stores/project'
-import { useRulesStore } from '~/stores/rules'
+import { shownParts, useRulesStore } from '~/stores/rules'
 
 /** The program as cards of rules. What it shows live is written straight into the page: a running robot rebuilds nothing. */
 const bench = useBenchStore()
@@ -25,24 +23,7 @@ const liveness = computed(() => {
   return new Map(program != null && program.text === project.program ? program.rules.map(r => [r.line, r.live] as const) : [])
 })
 
-/** What conditions are worth, of the program that is open; null while another is being written. */
-const conditions = shallowRef<LiveConditions | null>(null)
-watch(() => [bench.opened, bench.tape, project.program === bench.opened?.program?.text], () => {
-  const { opened, tape } = bench
-  conditions.value = null
-  if (opened === null || opened.program === null || opened.program.text !== project.program) return
-  const { analysis, runs } = checkProgram(opened.program.text, opened.facts)
-  if (!runs) return
-  const { first, layout } = opened
-  conditions.value = new LiveConditions(analysis, compileProgram(analysis), {
-    layout, get rows() { return Math.max(1, bench.rows) }, get events() { return tape?.events ?? [] }, at: tick => tape?.row(tick) ?? first,
-  })
-}, { immediate: true })
-
 const SIGNS = { control: '▶', outranked: '◐', true: '●', false: '○' } as const
-
-/** Digits that a value takes, so that nothing moves when it changes. */
-const VALUE = 9
 
 function paint(): void {
   const page = root.value
@@ -69,7 +50,7 @@ function paint(): void {
       states.set(r.line, inControl.has(i) ? 'control' : !counts || bench.atStart ? 'false' : row[layout.wants + i] === 1 ? 'outranked' : 'false')
     })
   }
-  const found = shows ? conditions.value?.at(bench.shownTick) : undefined
+  const found = shows ? rules.conditions?.at(bench.shownTick) : undefined
   for (const element of page.querySelectorAll<HTMLElement>('[data-row]')) {
     const state = states.get(Number(element.dataset['row']))
     setData(element, 'state', state ?? null)
@@ -79,7 +60,7 @@ function paint(): void {
   for (const element of page.querySelectorAll<HTMLElement>('[data-line]')) setData(element, 'now', steps.has(Number(element.dataset['line'])) ? '' : null)
   for (const element of page.querySelectorAll<HTMLElement>('[data-live]')) {
     const parts = found?.get(Number(element.dataset['live']))
-    setText(element, parts === undefined ? '' : parts.map(p => `${p.truth ? '●' : '○'} ${p.value.padEnd(p.value === '' ? 0 : VALUE)}`).join(' ').trimEnd())
+    setText(element, parts === undefined ? '' : shownParts(parts))
   }
   for (const element of page.querySelectorAll<HTMLElement>('[data-mode]')) {
     const said = modes.get(element.dataset['mode']!)
@@ -94,7 +75,7 @@ function setData(element: HTMLElement, name: string, value: string | null): void
 function setText(element: HTMLElement, text: string): void { if (element.textContent !== text) element.textContent = text }
 
 const { now } = useLive(20, paint)
-watch(() => [rules.outline, conditions.value, bench.running], () => { void nextTick(now) })
+watch(() => [rules.outline, rules.conditions, bench.running], () => { void nextTick(now) })
 
 function add(make: Parameters<typeof rules.change>[0], focus: () => string): void {
   if (rules.change(make)) rules.focus(focus())
@@ -224,7 +205,6 @@ const removeNamed = (at: number): void => { rules.change(s => removeItem(s, at))
       <button type="button" @click="add(newRoutine(facts), last('routine'))">+ routine</button>
       <button type="button" data-key="memory" @click="addMemory">+ memory</button>
     </footer>
-    <RulesFinder />
   </div>
 </template>
 

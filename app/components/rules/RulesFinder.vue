@@ -24,7 +24,7 @@ watch(() => rules.finding, async (finding) => {
   told.value = ''
   chosen.value = finding.text === '' ? 0 : -1
   await nextTick()
-  const anchor = document.querySelector(`[data-key="${finding.key}"]`)?.getBoundingClientRect()
+  const anchor = finding.place ?? document.querySelector(`[data-key="${finding.key}"]`)?.getBoundingClientRect()
   if (anchor !== undefined) {
     const left = Math.max(8, Math.min(anchor.left, innerWidth - WIDTH - 8))
     const below = innerHeight - anchor.bottom > ROOM || anchor.top < ROOM
