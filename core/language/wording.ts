@@ -49,7 +49,6 @@ export const say = {
   elseAlone: () => it('else-alone', 'This else follows no if and closes no choose.'),
   otherwiseClause: (word: string) => it('otherwise', `otherwise always wants control, so it takes no ${word}.`),
   caseExpected: (found: string) => it('expected', `Under choose, expected a line is … or else, found ${found}.`),
-  offHere: () => it('off', 'off can stand before a rule or a step only.'),
 
   // Names
   reserved: (name: string) => it('reserved', `${name} is a word of the language and cannot be a name. Choose another, such as ${name}_1.`),
@@ -108,6 +107,7 @@ export const say = {
   unused: (what: string, name: string) => it('unused', `The ${what} ${name} is never used.`),
   neverRead: (name: string) => it('never-read', `The memory ${name} is set but never read.`),
   neverEntered: (name: string) => it('never-entered', `Nothing goes to the mode ${name}.`),
+  neverLeft: (name: string) => it('never-left', `Nothing leaves the mode ${name}: the other modes of its lane are over then. If it is to be the last, end it with finish; else add a rule with go.`),
   neverWins: (line: number) => it('never-wins', `This rule never has control: the rule on line ${line} wants control whenever it does.`),
   gap: (reading: string, below: string, above: string) => it('gap', `From ${below} to ${above} no rule answers to ${reading}. Move one of the two, or end with otherwise.`),
   leftOut: (reading: string, at: string) => it('gap', `${reading} of exactly ${at} belongs to neither rule. End with otherwise, or write <= or >= in one of them.`),

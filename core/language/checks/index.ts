@@ -8,6 +8,7 @@ import { heldMotions } from './held-motions'
 import { lanesAndActuators } from './actuators'
 import { loopsWithoutTime } from './loops'
 import { names } from './names'
+import { neverLeft } from './never-left'
 import { neverWins } from './never-wins'
 import { reach } from './reach'
 import { reaction } from './reaction'
@@ -19,6 +20,6 @@ export type Check = (program: Analysis, findings: Findings) => void
 
 /** Every check. A new one is a file and a line here. */
 export const CHECKS: readonly Check[] = [
-  loopsWithoutTime, heldMotions, lanesAndActuators, reach, thresholds, neverWins, names, actsOnce,
+  loopsWithoutTime, heldMotions, lanesAndActuators, reach, thresholds, neverWins, neverLeft, names, actsOnce,
   thresholdPairs, reaction, hands, habits, ending,
 ]
