@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { beforeAll, describe, expect, test } from 'vitest'
 import { loadPhysics } from '../../core/physics'
+import { courseProblems, readCourse } from './course'
 import { demoParts, diagnosticsOf, simulate } from './kit'
 
 beforeAll(loadPhysics)
@@ -21,6 +22,17 @@ describe('the reference of the language', () => {
     const turned = Math.max(...[0, 1].map(i => Math.abs(s.tape.at(s.tape.rows - 1)[wheels + i]!)))
     expect(turned > 1 || end.ended === 'finished').toBe(true)
     s.free()
+  })
+  const rules = [...read('docs/language.md').matchAll(/\*\*M(\d+)\.\*\*[\s\S]*?```program\n([\s\S]*?)```\n```course\n([\s\S]*?)```/g)].map(m => [`M${m[1]!}`, m[2]!, m[3]!] as const)
+  test('numbers its rules of meaning without a gap', () => { expect(rules.map(r => r[0])).toEqual(rules.map((_, i) => `M${i + 1}`)); expect(rules.length).toBeGreaterThan(30) })
+  test.each(rules)('%s holds on its course', (_name, program, course) => {
+    expect(courseProblems(program, readCourse(course))).toEqual([])
+  })
+  test('a course that does not hold is told, line by line', () => {
+    const program = 'when sonar.sees -> note "x"\notherwise -> drive 20 cm/s'
+    expect(courseProblems(program, readCourse('sonar.sees no -> rule 1, drive 10 cm/s\nsonar.sees yes -> rule 1')).map(p => p.replace(/, but .*/, ''))).toEqual([
+      'sonar.sees no -> rule 1, drive 10 cm/s: rule 1', 'sonar.sees no -> rule 1, drive 10 cm/s: drive 10 cm/s', 'sonar.sees yes -> rule 1: came note "x"', 'sonar.sees yes -> rule 1: note "x" came 1 times',
+    ])
   })
   test('links and pictures of the documents exist', () => {
     const root = new Set(readdirSync(new URL('../../docs', import.meta.url)).map(f => `docs/${f}`))
