@@ -2,7 +2,7 @@ import { cameraMs, realtimeCamera, tickRatioCamera } from './camera'
 import { loadPhysics } from '../core/physics'
 import { parse500 } from './parse'
 import { realtime12, tickRatio } from './tick'
-import { vmRatio } from './vm'
+import { ruleRate, vmRatio } from './vm'
 
 /** Measures, by name; each ratio is taken within one run, so that it holds on any machine. */
 interface Measure {
@@ -17,6 +17,7 @@ interface Measure {
 const MEASURES: readonly Measure[] = [
   { name: 'tick_ratio', limit: 1.5, good: 'below', says: 'the whole tick against the bare physics step, limpet and twelve loose pieces', run: tickRatio },
   { name: 'vm_ratio', limit: 3, good: 'below', says: 'the virtual machine against the same controller written by hand', run: vmRatio },
+  { name: 'rules_per_second', limit: 1_000_000, good: 'above', says: 'rule evaluations a second, a mode of a hundred rules', run: ruleRate },
   { name: 'parse_500_ms', limit: 10, good: 'below', says: 'parse, check and compile 500 lines, milliseconds, median', run: parse500 },
   { name: 'realtime_12', limit: 60, good: 'above', says: 'simulated seconds a second, one core, twelve loose pieces', run: realtime12 },
   { name: 'camera_ms', limit: 3, good: 'below', says: 'one picture of 160 by 120 with forty pieces, drawn and recognised, milliseconds, median', run: cameraMs },

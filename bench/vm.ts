@@ -153,6 +153,30 @@ export function vmRatio(): number {
   return ratios.sort((a, b) => a - b)[ratios.length >> 1]!
 }
 
+/** Rules in one mode, and ticks, of which rule evaluations are counted. */
+const RULES = 100
+const TICKS = 4000
+
+/** Rule evaluations a second: a mode of a hundred rules, each a comparison, a truth and a `for`, worked out on every tick. */
+export function ruleRate(): number {
+  const robot = readRobot(JSON.parse(readFileSync('demo/robots/limpet.json', 'utf8')))
+  if (!robot.ok) throw new Error('the demo robot')
+  const facts = factsOf(robot.value)
+  const rules = Array.from({ length: RULES }, (_, i) => `when sonar.distance < ${5 + i} mm and not bumper_left.pressed for 0.1 s -> drive ${i + 1} cm/s`)
+  const checked = checkProgram(`${rules.join('\n')}\notherwise -> drive 20 cm/s`, facts)
+  if (!checked.runs) throw new Error(checked.diagnostics[0]!.message)
+  const vm = new Vm(compileProgram(checked.analysis), facts, 1)
+  const readings = course(facts, TICKS)
+  const looks = new Float64Array(facts.readingCount)
+  const run = (): number => {
+    const begin = performance.now()
+    for (const raw of readings) vm.run({ raw, looks, began: looks, still: false })
+    return (performance.now() - begin) / 1000
+  }
+  const times = [run(), run(), run(), run(), run()].sort((a, b) => a - b)
+  return TICKS * (RULES + 1) / times[2]!
+}
+
 /** A comparison is worth something only where both do the same. */
 function agree({ vm, hand }: { vm: Vm, hand: ByHand }, readings: readonly Float64Array[], looks: Float64Array): void {
   const counts = Float64Array.from(looks)

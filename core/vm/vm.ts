@@ -159,7 +159,9 @@ export class Vm implements Machine {
     this.still = input.still
     const { raw } = input
     this.raw = raw
-    this.readings.set(raw)
+    const { readings } = this
+    // A robot has few readings: a loop is faster than copying the array as a whole.
+    for (let i = 0; i < readings.length; i++) readings[i] = raw[i]!
     for (let i = 0; i < this.resettable.length; i++) {
       const at = this.resettable[i]!
       this.readings[at] = raw[at]! - this.offsets[at]!
