@@ -235,8 +235,8 @@ const EXAMPLES = [
     </div>
     <RulesFinder />
     <div class="strip">
-      <label class="file">Open a file<input type="file" accept=".mindpath,.txt,text/plain" @change="opening"></label>
-      <button type="button" @click="saveFile">Save to a file</button>
+      <label class="file">Open file<input type="file" accept=".mindpath,.txt,text/plain" @change="opening"></label>
+      <button type="button" @click="saveFile">Save file</button>
       <span class="gap" />
       <button v-if="bench.diagnostics.some(d => d.fix !== null)" type="button" @click="mendNext">Fix<span class="key">Ctrl .</span></button>
       <template v-if="rules.face === 'text'"><button type="button" @click="renameHere">Rename<span class="key">Ctrl Alt R</span></button><button type="button" @click="format">Format<span class="key">Ctrl Alt F</span></button></template>
@@ -272,7 +272,7 @@ const EXAMPLES = [
 .empty pre { font-family: var(--mono); margin: 4px 0 0; color: var(--muted); }
 .strip { display: flex; gap: 4px; align-items: center; padding: 2px 8px; border-top: 1px solid var(--line); flex: none; }
 .strip .gap { flex: 1; }
-.strip button, .file { color: var(--muted); font-size: 12.5px; padding: 1px 7px; border-radius: 3px; cursor: pointer; white-space: nowrap; }
+.strip button, .file { color: var(--muted); font-size: 12.5px; padding: 1px 5px; border-radius: 3px; cursor: pointer; white-space: nowrap; }
 .strip button:hover, .file:hover { color: var(--ink); background: var(--field); }
 .file input { position: absolute; width: 1px; height: 1px; opacity: 0; }
 .file:focus-within { outline: 2px solid var(--signal); }

@@ -223,7 +223,7 @@ function press(event: KeyboardEvent): void {
 .comments { padding: 0 0 0 38px; display: flex; flex-direction: column; align-items: flex-start; }
 .line { min-height: 34px; display: grid; grid-template-columns: 38px minmax(90px, 5fr) 34px minmax(120px, 7fr) 20px; align-items: start; }
 /* A series has no condition beside it: its steps take the whole width. */
-.row.start .line { grid-template-columns: 38px minmax(120px, 1fr) 20px; }
+.row.start .line { grid-template-columns: 52px minmax(120px, 1fr) 20px; }
 .row.start .arrow, .row.start .when { display: none; }
 .handle { display: flex; gap: 3px; align-items: baseline; padding: 2px 0 2px 6px; color: var(--muted); cursor: grab; text-align: left; border-radius: 3px; position: relative; }
 .handle .mono { min-width: 12px; font-size: 12px; }
