@@ -8,6 +8,9 @@ export interface LiveLines {
   readonly steps: readonly number[]
   /** First lines of rules that want control and are outranked. */
   readonly outranked: readonly number[]
+  /** First lines of all rules: live ones, and stepped ones. */
+  readonly live: readonly number[]
+  readonly stepped: readonly number[]
   /** What the conditions of a line are worth, to be read behind it. */
   readonly worth: readonly (readonly [number, string])[]
 }
@@ -31,15 +34,18 @@ class Worth extends WidgetType {
 }
 
 class Sign extends GutterMarker {
-  constructor(private readonly sign: string, private readonly says: string) { super() }
+  constructor(private readonly sign: string, private readonly says: string, private readonly look: '' | 'quiet' = '') { super() }
   override eq(other: Sign): boolean { return other.sign === this.sign }
   override toDOM(): Node {
     const element = document.createElement('span')
     element.textContent = this.sign
     element.title = this.says
+    if (this.look === 'quiet') element.className = 'mp-quiet'
     return element
   }
 }
+const LIVE = new Sign('~', 'live: gone through anew every tick', 'quiet')
+const STEPPED = new Sign('=', 'stepped: played through, one step after another', 'quiet')
 const CONTROL = new Sign('▶', 'in control')
 const OUTRANKED = new Sign('◐', 'wants control, outranked')
 
@@ -63,12 +69,18 @@ const field = StateField.define<LiveState>({
         .concat(effect.value.worth.filter(([line]) => line <= doc.lines).map(([line, text]) => Decoration.widget({ widget: new Worth(text), side: 1 }).range(doc.line(line).to)))
       const signs = effect.value.control.map(([a]) => CONTROL.range(start(a)))
         .concat(effect.value.outranked.map(line => OUTRANKED.range(start(line))))
+        .concat(quiet(effect.value.live, effect.value).map(line => LIVE.range(start(line))), quiet(effect.value.stepped, effect.value).map(line => STEPPED.range(start(line))))
       next = { lines: Decoration.set(lines, true), signs: RangeSet.of(signs, true) }
     }
     return next
   },
   provide: f => EditorView.decorations.from(f, value => value.lines),
 })
+
+/** The lines that no louder sign marks. */
+function quiet(lines: readonly number[], { control, outranked }: LiveLines): readonly number[] {
+  return lines.filter(line => !outranked.includes(line) && !control.some(([first]) => first === line))
+}
 
 /** Lights the rule in control and the step it is at. */
 export function liveLines() {

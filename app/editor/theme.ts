@@ -16,6 +16,7 @@ export const editorTheme = EditorView.theme({
   '.cm-gutters': { backgroundColor: token('surface'), color: token('muted'), border: 'none', fontFamily: 'var(--mono)', fontSize: '12px' },
   '.cm-lineNumbers .cm-gutterElement': { padding: '1px 2px 0 8px', minWidth: '26px' },
   '.mp-signs .cm-gutterElement': { color: token('signal'), width: '16px', textAlign: 'center', fontSize: '11px', lineHeight: '1.9' },
+  '.mp-quiet': { color: token('muted'), fontFamily: 'var(--mono)' },
   '.cm-lint-marker': { width: '10px', height: '10px' },
   '.cm-activeLine, .cm-activeLineGutter': { backgroundColor: 'transparent' },
   '&.cm-focused .cm-activeLine': { backgroundColor: `rgba(var(--v-theme-ground), 0.55)` },

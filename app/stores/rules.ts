@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, nextTick, ref, shallowRef } from 'vue'
 import { applyChanges, outlineOf, sheetOf, type Change, type Edit, type KnownRows, type Sheet } from '~~/core/editing'
-import { LineIndex, checkProgram, compileProgram } from '~~/core/language'
+import { LineIndex, checkProgram, compileProgram, type Fix } from '~~/core/language'
 import { LiveConditions, type LivePart } from '~~/core/why'
 import { useKept } from '~/composables/useKept'
 import { useBenchStore } from './bench'
@@ -99,6 +99,9 @@ export const useRulesStore = defineStore('rules', () => {
     return true
   }
 
+  /** Mends what a diagnostic is about. */
+  const mend = (fix: Fix): void => { apply([{ from: fix.from, to: fix.to, insert: fix.text }]) }
+
   /** Puts the focus on the element of a key, once it is there. */
   function focus(key: string): void {
     void nextTick(() => {
@@ -123,5 +126,5 @@ export const useRulesStore = defineStore('rules', () => {
   const caret = () => text?.caret() ?? null
   const caretLine = (): number => text?.line() ?? 1
 
-  return { face, sheet, outline, conditions, dials, wrong, lineOf, marks, finding, editing, attach, apply, change, focus, find, closeFinder, undo, redo, goTo, insert, caret, caretLine }
+  return { face, sheet, outline, conditions, dials, wrong, lineOf, marks, finding, editing, attach, apply, change, mend, focus, find, closeFinder, undo, redo, goTo, insert, caret, caretLine }
 })

@@ -6,6 +6,6 @@ export { conditionChoices, defaultStep, dialName, givenBy, stepChoices, valueCho
 export { addPart, removePart, replacePiece, setCondition, setHeld, setUntil, toggleNot, toggleOnce } from './conditions'
 export { addMemoryLine, converted, freeName, givenNames, makeDial, nameAt, nameProblem, nudge, rename, type Naming } from './names'
 export {
-  addElse, addHeading, duplicate, editComment, insertRule, insertStep, merged, moveItem, moveRuleTo, moveStep, removeItem, removeStep, replaceStep, setCommentAbove, toggleOff, wrapStep,
+  addComment, addElse, addHeading, duplicate, editComment, insertRule, insertStep, merged, moveItem, moveRuleTo, moveStep, removeItem, removeStep, replaceStep, setCommentAbove, toggleOff, wrapStep,
   type Edit,
 } from './structure'

@@ -252,6 +252,12 @@ export function setCommentAbove(sheet: Sheet, at: number, comment: string): Edit
   return [{ from: block.from, to: block.own, insert }]
 }
 
+/** Writes a line of plan at the end of the program: people begin with what they mean to do. */
+export function addComment(sheet: Sheet, words: string): Edit {
+  const line = words.replaceAll('\n', ' ').trim()
+  return line === '' ? null : [insertLines(sheet.text, sheet.text.length, `# ${line}\n`)]
+}
+
 /** Writes a comment that stands from here to there anew; one without words goes, with its line where it has one of its own. */
 export function editComment(sheet: Sheet, from: number, to: number, words: string): Edit {
   const { text } = sheet

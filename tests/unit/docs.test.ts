@@ -1,5 +1,6 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { beforeAll, describe, expect, test } from 'vitest'
+import { applyChanges, isEditable, outlineOf, replacePiece, sheetOf, toggleOff } from '../../core/editing'
 import { loadPhysics } from '../../core/physics'
 import { courseProblems, readCourse } from './course'
 import { demoParts, diagnosticsOf, simulate } from './kit'
@@ -24,6 +25,21 @@ describe('the reference of the language', () => {
     s.free()
   })
   const rules = [...read('docs/language.md').matchAll(/\*\*M(\d+)\.\*\*[\s\S]*?```program\n([\s\S]*?)```\n```course\n([\s\S]*?)```/g)].map(m => [`M${m[1]!}`, m[2]!, m[3]!] as const)
+  test.each([...examples, ...[...read('docs/language.md').matchAll(/```program\n([\s\S]*?)```/g)].map(m => m[1]!)].map((e, i) => [i + 1, e] as const))('program %i reads the same after a round trip through Rules', (_n, program) => {
+    const sheet = sheetOf(program)
+    const rows = outlineOf(sheet).cards.flatMap(c => c.rows)
+    expect(rows.filter(r => r.what === 'unread')).toEqual([])
+    let text = program
+    // Every rule and every piece is put in its own place again.
+    for (const row of rows) {
+      for (const p of [...row.when, ...row.until, ...row.steps.flatMap(s => s.pieces)]) if (isEditable(p)) text = applyChanges(text, replacePiece(sheetOf(text), p.from, p.to, p.text)!)
+      if (row.what !== 'rule') continue
+      const off = applyChanges(text, toggleOff(sheetOf(text), row.at)!)
+      expect(off).not.toBe(text)
+      text = applyChanges(off, toggleOff(sheetOf(off), row.at)!)
+    }
+    expect(text).toBe(program)
+  })
   test('numbers its rules of meaning without a gap', () => { expect(rules.map(r => r[0])).toEqual(rules.map((_, i) => `M${i + 1}`)); expect(rules.length).toBeGreaterThan(30) })
   test.each(rules)('%s holds on its course', (_name, program, course) => {
     expect(courseProblems(program, readCourse(course))).toEqual([])

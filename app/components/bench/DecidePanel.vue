@@ -1,8 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
-import { STEP_FORMS } from '~~/core/devices'
-import { merged, nameAt, nameProblem, rename } from '~~/core/editing'
-import { formatProgram, placeOf, type Fix } from '~~/core/language'
+import { placeOf } from '~~/core/language'
 import type { TapeLayout } from '~~/core/tape'
 import { readingName, shownValue } from '~/bench/readings'
 import type { LiveLines } from '~/editor/live'
@@ -68,7 +66,6 @@ function goTo(line: number, offset: number): void {
   if (rules.face === 'rules') rulesFace.value?.show(line)
   else rules.goTo(offset)
 }
-function mend(fix: Fix): void { rules.apply([{ from: fix.from, to: fix.to, insert: fix.text }]) }
 
 const live = shallowRef<LiveLines | null>(null)
 const now = ref('')
@@ -79,11 +76,17 @@ useLive(20, () => {
   const { opened, row } = bench
   const program = opened?.program ?? null
   // Lines are of the text that runs; while another is being written they would point astray.
-  if (program === null || row === null || program.text !== project.program || bench.atStart) {
+  if (program === null || row === null || program.text !== project.program) {
     if (lastKey !== '') { lastKey = ''; live.value = null; now.value = '' }
     return
   }
   const { layout } = opened!
+  const kinds = { live: program.rules.filter(r => r.live).map(r => r.line), stepped: program.rules.filter(r => !r.live).map(r => r.line) }
+  if (bench.atStart) {
+    const key = `start ${program.text.length} ${kinds.live.join()}`
+    if (key !== lastKey) { lastKey = key; live.value = { ...kinds, control: [], steps: [], outranked: [], worth: [] }; now.value = ''; nowLine.value = null }
+    return
+  }
   const control: (readonly [number, number])[] = []
   const steps: number[] = []
   const outranked: number[] = []
@@ -109,7 +112,7 @@ useLive(20, () => {
   const key = JSON.stringify([control, steps, outranked, worth])
   if (key === lastKey) return
   lastKey = key
-  live.value = { control, steps, outranked, worth }
+  live.value = { ...kinds, control, steps, outranked, worth }
   now.value = names.join(' · ')
   nowLine.value = control[0]?.[0] ?? null
 })
@@ -143,60 +146,6 @@ function worth(name: string): string | null {
 }
 
 watch(() => [project.program, project.data?.id], () => bench.check(), { immediate: true })
-
-// Files, and what is done to the whole text.
-const told = ref('')
-/** The longest program that is taken from a file, bytes: what the language reads. */
-const LONGEST = 400_000
-async function take(file: File | undefined): Promise<void> {
-  if (file === undefined) return
-  if (file.size > LONGEST) { told.value = `${file.name} is ${Math.round(file.size / 1000)} kB; a program has at most ${LONGEST / 1000} kB. Nothing was changed.`; return }
-  const text = (await file.text()).replaceAll('\r\n', '\n')
-  // Bytes that are no text come out as this sign, or as zeros.
-  if (/[\0\uFFFD]/.test(text)) { told.value = `${file.name} is no text. Nothing was changed.`; return }
-  rules.apply(merged(project.program, text))
-  told.value = `This is ${file.name} now; undo brings back what was here.`
-}
-async function opening(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  await take(file)
-  input.value = ''
-}
-function saveFile(): void {
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([project.program], { type: 'text/plain' }))
-  link.download = `${(project.data?.title ?? 'program').toLowerCase().replaceAll(/[^a-z0-9]+/g, '-').replaceAll(/^-|-$/g, '') || 'program'}.mindpath`
-  link.click()
-  URL.revokeObjectURL(link.href)
-}
-function over(event: DragEvent): void { if (event.dataTransfer?.types.includes('Files') === true) event.preventDefault() }
-function dropped(event: DragEvent): void {
-  if (event.dataTransfer?.types.includes('Files') !== true) return
-  event.preventDefault()
-  void take(event.dataTransfer.files[0])
-}
-onMounted(() => { globalThis.addEventListener('dragover', over); globalThis.addEventListener('drop', dropped) })
-onBeforeUnmount(() => { globalThis.removeEventListener('dragover', over); globalThis.removeEventListener('drop', dropped) })
-
-function format(): void { rules.apply(merged(project.program, formatProgram(rules.sheet.tree, STEP_FORMS))) }
-/** The first mend of the caret's line, else of the next that has one. */
-function mendNext(): void {
-  const line = rules.caretLine()
-  const fixes = rules.marks.filter(m => m.diagnostic.fix !== null)
-  const found = (rules.face === 'text' ? fixes.find(m => m.line >= line) : undefined) ?? fixes[0]
-  if (found !== undefined) mend(found.diagnostic.fix!)
-}
-function renameHere(): void {
-  const place = rules.caret()
-  const name = place === null ? null : nameAt(rules.sheet, place.offset)
-  if (place === null || name === null) { told.value = 'Put the caret on the name of a mode, memory, dial, routine, signal or lane.'; return }
-  rules.find({
-    key: '', place, title: `another name for the ${name.what} ${name.name}, everywhere`, text: name.name, offers: [],
-    take: to => to === name.name || rules.change(s => rename(s, name.what, name.name, to)) ? null : nameProblem(rules.sheet.tree, to) ?? 'this name cannot be',
-  })
-}
-useKeys({ 'ctrl+alt+f': format, 'ctrl+alt+r': renameHere, 'ctrl+.': mendNext })
 
 const notes = computed(() => bench.diagnostics.slice(0, 4).map(d => ({ ...d, line: placeOf(project.program, d.range.from).line })))
 const more = computed(() => Math.max(0, bench.diagnostics.length - 4))
@@ -234,20 +183,13 @@ const EXAMPLES = [
       </div>
     </div>
     <RulesFinder />
-    <div class="strip">
-      <label class="file">Open file<input type="file" accept=".mindpath,.txt,text/plain" @change="opening"></label>
-      <button type="button" @click="saveFile">Save file</button>
-      <span class="gap" />
-      <button v-if="bench.diagnostics.some(d => d.fix !== null)" type="button" @click="mendNext">Fix<span class="key">Ctrl .</span></button>
-      <template v-if="rules.face === 'text'"><button type="button" @click="renameHere">Rename<span class="key">Ctrl Alt R</span></button><button type="button" @click="format">Format<span class="key">Ctrl Alt F</span></button></template>
-    </div>
-    <p v-if="told !== ''" class="told" role="status">{{ told }} <button type="button" aria-label="Put away" @click="told = ''">✕</button></p>
+    <BenchDecideStrip />
     <ul v-if="notes.length > 0" class="notes" aria-label="What the checker says">
       <li v-for="note in notes" :key="`${note.code}${note.range.from}`" :class="note.severity">
         <button type="button" class="said" @click="goTo(note.line, note.range.from)">
           <span class="sign">{{ SIGNS[note.severity] }}</span><span class="mono line">{{ note.line }}</span><span>{{ note.message }}</span>
         </button>
-        <button v-if="note.fix !== null" type="button" class="fix" @click="mend(note.fix)">{{ note.fix.title }}</button>
+        <button v-if="note.fix !== null" type="button" class="fix" @click="rules.mend(note.fix)">{{ note.fix.title }}</button>
       </li>
       <li v-if="more > 0" class="small more">and {{ more }} more</li>
     </ul>
@@ -270,13 +212,6 @@ const EXAMPLES = [
 .empty button { display: block; width: 100%; text-align: left; border: 1px solid var(--line); background: var(--paper); border-radius: 5px; padding: 8px 12px; margin-bottom: 8px; color: var(--ink); }
 .empty button:hover { border-color: var(--signal); }
 .empty pre { font-family: var(--mono); margin: 4px 0 0; color: var(--muted); }
-.strip { display: flex; gap: 4px; align-items: center; padding: 2px 8px; border-top: 1px solid var(--line); flex: none; }
-.strip .gap { flex: 1; }
-.strip button, .file { color: var(--muted); font-size: 12.5px; padding: 1px 5px; border-radius: 3px; cursor: pointer; white-space: nowrap; }
-.strip button:hover, .file:hover { color: var(--ink); background: var(--field); }
-.file input { position: absolute; width: 1px; height: 1px; opacity: 0; }
-.file:focus-within { outline: 2px solid var(--signal); }
-.told { background: var(--field); padding: 3px 12px; flex: none; }
 .notes { list-style: none; margin: 0; padding: 4px 0; border-top: 1px solid var(--line); background: var(--ground); flex: none; max-height: 150px; overflow: auto; }
 .notes li { display: flex; align-items: flex-start; }
 .notes .fix { flex: none; border: 1px solid var(--line); border-radius: 4px; padding: 0 8px; margin: 2px 10px 2px 0; font-weight: 600; color: var(--ink); background: var(--panel); }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, onBeforeUnmount, onMounted, provide, ref, useTemplateRef, watch } from 'vue'
-import { addMemoryLine, conditionChoices, insertRule, removeItem, replaceStep, stepChoices, type Card } from '~~/core/editing'
+import { addComment, addMemoryLine, conditionChoices, insertRule, removeItem, replaceStep, stepChoices, type Card } from '~~/core/editing'
 import { newLane, newMode, newRoutine, newRule } from '~/rules/actions'
 import { NEARNESS } from '~/rules/nearness'
 import { useLive } from '~/composables/useLive'
@@ -104,6 +104,10 @@ function addMemory(): void {
     take: text => rules.change(s => addMemoryLine(s, text)) ? null : `“${text}” cannot be a memory`,
   })
 }
+function addPlan(): void {
+  rules.find({ key: 'plan', title: 'a line of plan, as a comment', text: '', offers: [], take: text => rules.change(s => addComment(s, text)) ? null : 'a comment has words' })
+}
+
 /** A new rule with a condition that was pointed at elsewhere; its step is chosen next. */
 function addWith(condition: string): void {
   const { cards } = rules.outline
@@ -204,6 +208,7 @@ const removeNamed = (at: number): void => { rules.change(s => removeItem(s, at))
       <button type="button" @click="add(newLane(facts), last('lane'))">+ lane</button>
       <button type="button" @click="add(newRoutine(facts), last('routine'))">+ routine</button>
       <button type="button" data-key="memory" @click="addMemory">+ memory</button>
+      <button type="button" data-key="plan" @click="addPlan">+ comment</button>
     </footer>
   </div>
 </template>

@@ -77,7 +77,8 @@ onBeforeUnmount(() => { globalThis.removeEventListener('keydown', drive); global
 
 // Borders can be dragged; where they were is remembered.
 const senseWidth = useKept('width.sense', 196)
-const decide = useKept('width.decide', 492)
+// On a wide screen the extra goes to Decide and Act.
+const decide = useKept('width.decide', 492 + Math.round(Math.max(0, globalThis.innerWidth - 1280) * 0.4))
 const tape = useKept('height.tape', 168)
 function border(which: 'sense' | 'decide' | 'tape'): (event: PointerEvent) => void {
   return (event) => {
