@@ -94,7 +94,9 @@ export const useRulesStore = defineStore('rules', () => {
 
   /** Makes an edit of the program as it is, and puts the focus on a part of what it became. */
   function change(make: (sheet: Sheet) => Edit, then: string | null = null): boolean {
-    if (!apply(make(sheet.value))) return false
+    const edit = make(sheet.value)
+    // What was typed may be anything: an edit after which less can be read is none.
+    if (edit === null || sheetOf(applyChanges(sheet.value.text, edit)).problems > sheet.value.problems || !apply(edit)) return false
     if (then !== null) focus(then)
     return true
   }

@@ -58,6 +58,14 @@ describe('Rules', () => {
     await until(page, `document.querySelector('[data-row="1"][data-state=control]') !== null`)
     await becomes(page, 'when sonar.distance < 30 cm\n  turn right 90 deg\notherwise\n  drive 20 cm/s\n')
 
+    // What is typed and is no condition is refused, and nothing is changed.
+    await page.click('.new-rule')
+    await page.waitForSelector('.finder input')
+    await page.keyboard.type('sonar.distance <')
+    await page.keyboard.press('Enter')
+    await until(page, hasText('.finder .told', 'is no condition'))
+    await page.keyboard.press('Escape')
+
     // A second rule; it comes last but for otherwise, and goes above by a key.
     await page.click('.new-rule')
     await offer(page, 'bumper_left.pressed')
@@ -106,8 +114,8 @@ describe('Rules', () => {
     await page.keyboard.press('Enter')
     await until(page, hasText('.finder .told', 'cannot stand here'))
     await page.keyboard.press('Escape')
-    await page.focus('[data-key="0.0.w.2"]')
-    await press(page, 'Alt', 'd')
+    await page.click('[data-key="0.0.w.2"]')
+    await offer(page, 'a dial')
     await becomes(page, 'dial sonar_limit = 310 mm from 78 mm to 930 mm\n\nwhen sonar.distance < sonar_limit -> halt  # near\notherwise -> drive 20 cm/s\n')
     await page.waitForSelector('.dial input')
     await page.click('[data-key="0.0.w.0"]')

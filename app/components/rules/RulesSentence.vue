@@ -32,9 +32,11 @@ const marked = (piece: Piece): boolean => rules.wrong.some(([from, to]) => from 
 function open(i: number): void {
   const piece = props.pieces[i]!
   if (facts.value === null) return
-  const { title, offers, put } = offersFor(rules.sheet, facts.value, piece)
+  const known = facts.value
+  const { title, offers, put } = offersFor(rules.sheet, known, piece)
+  const dial = dialOf(rules.sheet, known, piece, props.pieces) === null ? [] : [{ text: 'a dial', says: 'a slider to tune it by · Alt D', group: '', act: () => { rules.apply(dialOf(rules.sheet, known, piece, props.pieces)) } }]
   rules.find({
-    key: key(i), title, offers, text: piece.text,
+    key: key(i), title, offers: [...dial, ...offers], text: piece.text,
     take: text => text === piece.text || rules.change(s => put(s, text), key(i)) ? null : `“${text}” cannot stand here`,
   })
 }
