@@ -54,10 +54,11 @@ describe('the first page', () => {
   test('a new project opens on an empty program that offers the smallest ones', async () => {
     await page.keyboard.press('n')
     await until(page, hasText('.empty', 'An empty program'))
+    await until(page, `document.querySelectorAll('.empty button').length === 2`)
     const offers = await page.$$('.empty button')
     expect(offers.length).toBe(2)
     await offers[0]!.click()
-    await until(page, hasText('.cm-content', 'when sonar.distance < 20 cm'))
+    await until(page, hasText('.cm-content', 'when sonar.distance < 30 cm'))
     await until(page, hasText('[role=status]', 'saved'))
     expect(errors).toEqual([])
   })

@@ -61,7 +61,7 @@ describe('Rules', () => {
     // What is typed and is no condition is refused, and nothing is changed.
     await page.click('.new-rule')
     await page.waitForSelector('.finder input')
-    await page.keyboard.type('sonar.distance <')
+    await page.keyboard.type('sonar.distance < <')
     await page.keyboard.press('Enter')
     await until(page, hasText('.finder .told', 'is no condition'))
     await page.keyboard.press('Escape')

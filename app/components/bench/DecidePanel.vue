@@ -6,6 +6,7 @@ import { readingName, shownValue } from '~/bench/readings'
 import type { LiveLines } from '~/editor/live'
 import { useKeys } from '~/composables/useKeys'
 import { useLive } from '~/composables/useLive'
+import { examplesFor } from '~/rules/examples'
 import { useBenchStore } from '~/stores/bench'
 import { useProjectStore } from '~/stores/project'
 import { shownParts, useRulesStore, type Face, type TextFace } from '~/stores/rules'
@@ -151,10 +152,7 @@ const notes = computed(() => bench.diagnostics.slice(0, 4).map(d => ({ ...d, lin
 const more = computed(() => Math.max(0, bench.diagnostics.length - 4))
 const SIGNS = { error: '✕', warning: '△', hint: '·' } as const
 
-const EXAMPLES = [
-  { title: 'Drive, and stop when something is near', text: 'when sonar.distance < 20 cm\n  halt\notherwise\n  drive 20 cm/s\n' },
-  { title: 'Drive one metre and end', text: 'start\n  drive 1 m\n  finish "there"\n' },
-]
+const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.opened.facts))
 </script>
 
 <template>
@@ -176,7 +174,7 @@ const EXAMPLES = [
       />
       <div v-if="project.program.trim() === ''" class="empty">
         <p>An empty program. Type below the line number, or begin with one of these:</p>
-        <button v-for="example in EXAMPLES" :key="example.title" type="button" @click="project.edit(example.text)">
+        <button v-for="example in examples" :key="example.title" type="button" @click="project.edit(example.text)">
           <b>{{ example.title }}</b>
           <pre>{{ example.text }}</pre>
         </button>

@@ -2,6 +2,7 @@
 import { computed, nextTick, onBeforeUnmount, onMounted, provide, ref, useTemplateRef, watch } from 'vue'
 import { addComment, addMemoryLine, conditionChoices, insertRule, removeItem, replaceStep, stepChoices, type Card } from '~~/core/editing'
 import { newLane, newMode, newRoutine, newRule } from '~/rules/actions'
+import { examplesFor } from '~/rules/examples'
 import { NEARNESS } from '~/rules/nearness'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/stores/bench'
@@ -16,6 +17,7 @@ const root = useTemplateRef<HTMLElement>('root')
 const dragged = ref<number | null>(null)
 
 const facts = computed(() => bench.opened?.facts ?? null)
+const examples = computed(() => facts.value === null ? [] : examplesFor(facts.value))
 const empty = computed(() => rules.outline.cards.length === 0)
 /** Whether each rule is live or stepped, by its line, of the program that is open. */
 const liveness = computed(() => {
@@ -200,6 +202,10 @@ const removeNamed = (at: number): void => { rules.change(s => removeItem(s, at))
     <div v-if="empty" class="first">
       <p>No rule yet. A rule says <i>when</i> something is so, and what to do then; the most urgent stands on top.</p>
       <button type="button" data-key="first" class="new-rule" @click="addFirst">+ rule</button>
+      <template v-if="project.program.trim() === ''">
+        <p class="or">Or begin with one of the two smallest programs:</p>
+        <button v-for="e in examples" :key="e.title" type="button" class="example" @click="project.edit(e.text)"><b>{{ e.title }}</b><span class="mono">{{ e.text.trim() }}</span></button>
+      </template>
     </div>
     <div v-if="rules.outline.tail.length > 0" class="tail"><RulesComment v-for="c in rules.outline.tail" :key="c.from" :comment="c" /></div>
     <footer v-if="facts !== null">
@@ -224,6 +230,9 @@ const removeNamed = (at: number): void => { rules.change(s => removeItem(s, at))
 .name:hover .away, .away:focus-visible { opacity: 1; }
 .first { border: 1px dashed var(--line); border-radius: 6px; padding: 12px 14px; background: var(--panel); margin-bottom: 8px; }
 .first p { color: var(--muted); margin-bottom: 8px; }
+.first .or { margin-top: 12px; }
+.first .example { display: block; width: 100%; text-align: left; padding: 6px 10px; margin-bottom: 6px; }
+.example .mono { display: block; white-space: pre; font-size: 12.5px; font-weight: 400; color: var(--muted); }
 .tail { padding: 0 10px 8px; display: flex; flex-direction: column; align-items: flex-start; }
 footer { display: flex; gap: 6px; flex-wrap: wrap; }
 footer button, .first button { border: 1px solid var(--line); border-radius: 4px; padding: 2px 9px; color: var(--ink); background: var(--panel); font-weight: 600; }

@@ -4,8 +4,10 @@ import { about } from '../../../app/editor/hover'
 import { setWritten } from '../../../app/robot/quantities'
 import { keyName, rowActions, shownKey, stepActions } from '../../../app/rules/actions'
 import { dialOf, offersFor } from '../../../app/rules/offers'
+import { examplesFor } from '../../../app/rules/examples'
 import { renamedCopy } from '../../../app/stores/shelf'
 import { applyChanges, outlineOf, sheetOf, type Piece } from '../../../core/editing'
+import { checkProgram } from '../../../core/language'
 import { factsFor } from '../kit'
 
 const limpet = factsFor('limpet')
@@ -79,6 +81,15 @@ describe('what can be done to rules and steps', () => {
   test('a pressed key is named as actions name it', () => {
     const event = (key: string, more: object = {}) => ({ key, ctrlKey: false, metaKey: false, altKey: false, ...more }) as KeyboardEvent
     expect([keyName(event('ArrowUp', { altKey: true })), keyName(event('D', { ctrlKey: true })), keyName(event('Delete'))]).toEqual(['alt+ArrowUp', 'ctrl+d', 'Delete'])
+  })
+})
+
+describe('the smallest programs', () => {
+  test.each(['limpet', 'cuttle', 'winkle', 'heron'])('are right for %s', (robot) => {
+    const facts = factsFor(robot)
+    const examples = examplesFor(facts)
+    expect(examples.length).toBe(2)
+    for (const e of examples) expect(checkProgram(e.text, facts).diagnostics.filter(d => d.severity !== 'hint').map(d => `${e.text}: ${d.message}`)).toEqual([])
   })
 })
 
