@@ -23,12 +23,12 @@ export class LiveConditions {
     analysis.lanes.forEach((lane, i) => {
       const reader = new TapeReader(analysis, program, tape, i)
       const watched = new Map<number, readonly Watched[]>()
-      const watch = (e: Tree.Expression | null): void => { if (e !== null) watched.set(e.range.from, partsIn(e).map(part => watchedPart(reader, part))) }
+      const watch = (e: Tree.Expression | null, above = false): void => { if (e !== null) watched.set(e.range.from, partsIn(e).map(part => watchedPart(reader, part, above))) }
       const block = (body: Tree.Block | undefined): void => { for (const step of body?.steps ?? []) this.step(step, watch, block) }
-      const rule = (r: Tree.Rule): void => { watch(r.when?.expression ?? null); watch(r.until?.expression ?? null); block(r.body) }
+      const rule = (r: Tree.Rule, above: boolean): void => { watch(r.when?.expression ?? null, above); watch(r.until?.expression ?? null, above); block(r.body) }
       block(lane.start?.body)
-      lane.above.forEach(rule)
-      for (const mode of lane.modes) { block(mode.start?.body); mode.rules.forEach(rule) }
+      lane.above.forEach(r => rule(r, true))
+      for (const mode of lane.modes) { block(mode.start?.body); mode.rules.forEach(r => rule(r, false)) }
       this.lanes.push({ reader, watched })
     })
   }
@@ -67,9 +67,9 @@ function partsIn(e: Tree.Expression): readonly Tree.Expression[] {
   }
 }
 
-function watchedPart(reader: TapeReader, e: Tree.Expression): Watched {
+function watchedPart(reader: TapeReader, e: Tree.Expression, above: boolean): Watched {
   let of = e
   while (of.tag === 'not' || of.tag === 'bracket') of = of.tag === 'not' ? of.of : of.inner
   const left = of.tag === 'compare' ? of.left : of.tag === 'between' || of.tag === 'is' ? of.value : null
-  return { from: e.range.from, truth: e.tag === 'every' ? () => false : reader.truth(e), value: left === null ? null : reader.valueOf(left) }
+  return { from: e.range.from, truth: reader.truth(e, above), value: left === null ? null : reader.valueOf(left) }
 }

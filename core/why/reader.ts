@@ -16,7 +16,7 @@ export class TapeReader {
   private readonly names: Names
   private now = 0
 
-  constructor(private readonly analysis: Analysis, program: Compiled, private readonly tape: WhyTape, lane: number) {
+  constructor(private readonly analysis: Analysis, program: Compiled, private readonly tape: WhyTape, private readonly lane: number) {
     this.expressions = new ExpressionCompiler(analysis)
     const { layout } = tape
     const named = [...program.dials.map(d => d.name), ...program.memories.map(m => m.name)]
@@ -63,10 +63,37 @@ export class TapeReader {
   /** A number in SI, at the tick gone to. */
   number(e: Tree.Expression): number { return this.expressions.number(e, this.names)(this.machine) }
 
-  /** A truth that can be asked at each tick gone to. Moments of `every`, which the tape does not tell, are false. */
-  truth(e: Tree.Expression): () => boolean {
-    const truth = this.expressions.truth(plain(e), this.names)
-    return () => truth(this.machine)
+  /** A truth that can be asked at each tick gone to. `above`: it is of a rule above all modes, whose timers run on across them. */
+  truth(e: Tree.Expression, above: boolean): () => boolean {
+    switch (e.tag) {
+      case 'bracket': return this.truth(e.inner, above)
+      case 'not': { const of = this.truth(e.of, above); return () => !of() }
+      case 'logic': {
+        const parts = e.operands.map(o => this.truth(o, above))
+        return e.operator === 'and' ? () => parts.every(p => p()) : () => parts.some(p => p())
+      }
+      // The tape has no timers, but they count from a tick that it has: true once every so often after it.
+      case 'every': {
+        const time = this.expressions.number(e.time, this.names)
+        return () => {
+          const since = this.now - (above ? this.firstEntered() : this.entered)
+          return since > 0 && since % ticksOf(time(this.machine), this.machine.dt) === 0
+        }
+      }
+      default: {
+        const truth = this.expressions.truth(e, this.names)
+        return () => truth(this.machine)
+      }
+    }
+  }
+
+  private first: number | null = null
+  /** The tick in which the lane first entered a mode. */
+  private firstEntered(): number {
+    if (this.first !== null) return this.first
+    const { layout } = this.tape
+    for (let tick = 0; tick <= this.now; tick++) if (this.tape.at(tick)[layout.lanes + 4 * this.lane + 1]! >= 0) return this.first = tick
+    return this.now
   }
 
   /** What a value is, as people read it, at each tick gone to. */
@@ -87,13 +114,5 @@ export class TapeReader {
   }
 }
 
-/** The same expression without moments that the tape does not tell. */
-function plain(e: Tree.Expression): Tree.Expression {
-  switch (e.tag) {
-    case 'every': return { tag: 'truth', value: false, range: e.range }
-    case 'logic': return { ...e, operands: e.operands.map(plain) }
-    case 'not': return { ...e, of: plain(e.of) }
-    case 'bracket': return { ...e, inner: plain(e.inner) }
-    default: return e
-  }
-}
+/** Whole ticks that a time takes, at least one. */
+function ticksOf(time: number, dt: number): number { return Math.max(1, Math.ceil(time / dt - 1e-9)) }

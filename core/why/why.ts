@@ -67,7 +67,7 @@ export function why(analysis: Analysis, program: Compiled, tape: WhyTape, tick: 
   // Rules above all modes run on across them; what a rule of a mode wanted before is of another time.
   const describe = (rule: CompiledRule): WhyRule => {
     const at = rules.indexOf(rule)
-    return reader.rule(rule, nodes[at]!, tick, at < compiled.above.length ? 0 : entered)
+    return reader.rule(rule, nodes[at]!, tick, at < compiled.above.length, entered)
   }
   const inControl = row[at + 2]!
   const place = rules.findIndex(r => r.number === inControl)
@@ -96,24 +96,25 @@ class Reader {
     return first
   }
 
-  rule(rule: CompiledRule, node: Tree.Rule, tick: number, from: number): WhyRule {
+  /** `above`: a rule above all modes, which runs on across them; else it knows no earlier time than its mode, entered then. */
+  rule(rule: CompiledRule, node: Tree.Rule, tick: number, above: boolean, entered: number): WhyRule {
     const { layout } = this.tape
     const wants = this.tape.at(tick)[layout.wants + rule.number] === 1
-    const when = node.when === null ? null : this.part(node.when.expression, tick)
-    const until = node.until === null ? null : this.part(node.until.expression, tick)
+    const when = node.when === null ? null : this.part(node.when.expression, tick, above)
+    const until = node.until === null ? null : this.part(node.until.expression, tick, above)
     return {
       number: rule.number, line: rule.line, urgency: rule.urgency, wants,
-      since: Math.max(from, this.since(tick, row => (row[layout.wants + rule.number] === 1) === wants)),
+      since: Math.max(above ? 0 : entered, this.since(tick, row => (row[layout.wants + rule.number] === 1) === wants)),
       when, until,
-      held: node.when?.held == null ? null : this.held(node.when, tick),
+      held: node.when?.held == null ? null : this.held(node.when, tick, above),
       done: !wants && rule.once && when?.truth === true && until?.truth !== true,
     }
   }
 
-  private held(condition: Tree.Condition, tick: number): { needs: number, has: number } {
+  private held(condition: Tree.Condition, tick: number, above: boolean): { needs: number, has: number } {
     this.rows.go(tick)
     const needs = this.rows.number(condition.held!)
-    const truth = this.rows.truth(condition.expression)
+    const truth = this.rows.truth(condition.expression, above)
     const entered = this.rows.entered
     let first = tick + 1
     while (first > entered && tick - first < FARTHEST) {
@@ -125,14 +126,14 @@ class Reader {
   }
 
   /** A part of a condition, and the parts within it. */
-  private part(e: Tree.Expression, tick: number): WhyPart {
+  private part(e: Tree.Expression, tick: number, above: boolean): WhyPart {
     this.rows.go(tick)
-    const truth = e.tag === 'every' ? false : this.rows.truth(e)()
+    const truth = this.rows.truth(e, above)()
     const text = expr(e)
     switch (e.tag) {
-      case 'logic': return { text, truth, values: [], missing: null, parts: e.operands.map(o => this.part(o, tick)) }
-      case 'not': return { text, truth, values: [], missing: null, parts: [this.part(e.of, tick)] }
-      case 'bracket': return this.part(e.inner, tick)
+      case 'logic': return { text, truth, values: [], missing: null, parts: e.operands.map(o => this.part(o, tick, above)) }
+      case 'not': return { text, truth, values: [], missing: null, parts: [this.part(e.of, tick, above)] }
+      case 'bracket': return this.part(e.inner, tick, above)
       case 'compare': {
         const left = this.rows.value(e.left)
         const right = this.rows.value(e.right)

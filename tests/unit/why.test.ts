@@ -73,6 +73,19 @@ describe('why', () => {
   })
 })
 
+describe('a moment of every', () => {
+  test('is told in its tick, counted from the mode, or from the first mode for rules above all', () => {
+    const program = 'when every 0.3 s -> note "above"\nmode a\n  when mode.time > 0.5 s -> go b\n  otherwise -> halt\nmode b\n  when every 0.1 s -> note "in b"\n  otherwise -> halt\n'
+    const { ask, simulation } = ran(program, 2)
+    const told = (text: string): number[] => simulation.tape.events.filter(e => e.type === 'note' && e.text === text).map(e => e.tick)
+    const asked = (line: number): number[] => Array.from({ length: simulation.tape.rows }, (_, t) => t).filter(t => ask(t)!.above.find(r => r.line === line)?.when?.truth === true)
+    expect(told('above').length).toBeGreaterThan(4)
+    expect(asked(1)).toEqual(told('above'))
+    expect(told('in b').length).toBeGreaterThan(8)
+    expect(asked(6)).toEqual(told('in b'))
+  })
+})
+
 describe('what is true now', () => {
   const program = `memory n = 3
 when not (sonar.distance < 1 m or n > 5) for 0.1 s
