@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { conditionChoices, moveItem, moveRuleTo, nameProblem, removeItem, rename, replaceStep, stepChoices, type Card } from '~~/core/editing'
+import { moveItem, moveRuleTo, nameProblem, removeItem, rename, type Card } from '~~/core/editing'
+import { useFinders } from '~/composables/useFinders'
 import { newRule } from '~/rules/actions'
 import { useBenchStore } from '~/stores/bench'
 import { useRulesStore } from '~/stores/rules'
@@ -10,8 +11,8 @@ const props = defineProps<{ card: Card, index: number, live: ReadonlyMap<number,
 const emit = defineEmits<{ drag: [at: number] }>()
 const bench = useBenchStore()
 const rules = useRulesStore()
+const finders = useFinders()
 
-const facts = computed(() => bench.opened?.facts ?? null)
 const title = computed(() => {
   switch (props.card.kind) {
     case 'main': return 'rules'
@@ -33,30 +34,14 @@ function renameIt(): void {
     take: to => to === name || rules.change(s => rename(s, kind, name, to), `${key.value}.name`) ? null : nameProblem(rules.sheet.tree, to) ?? 'this name cannot be',
   })
 }
+/** A new rule comes last, but above `otherwise`. */
 function addRule(): void {
-  if (facts.value === null) return
-  const known = facts.value
-  const index = hasOtherwise.value ? props.card.rows.findIndex(r => r.what === 'otherwise') : props.card.rows.length
-  rules.find({
-    key: `${key.value}.add`, title: 'when …', text: '', offers: conditionChoices(known, rules.sheet.tree),
-    take: (text) => {
-      if (!rules.change(newRule(props.card, null, text, known))) return `“${text}” is no condition`
-      chooseStep(index)
-      return null
-    },
-  })
+  const otherwise = props.card.rows.findIndex(r => r.what === 'otherwise')
+  finders.rule(`${key.value}.add`, props.card, null, { card: props.index, row: otherwise === -1 ? props.card.rows.length : otherwise })
 }
 function addOtherwise(): void {
-  if (facts.value !== null && rules.change(newRule(props.card, null, null, facts.value))) chooseStep(rules.outline.cards[props.index]!.rows.length - 1)
-}
-function chooseStep(row: number): void {
-  const step = rules.outline.cards[props.index]?.rows[row]?.steps[0]
-  if (step === undefined || facts.value === null) return
-  const at = `${key.value}.${row}.0`
-  rules.find({
-    key: at, title: 'do …', text: '', offers: stepChoices(facts.value, rules.sheet.tree),
-    take: text => rules.change(s => replaceStep(s, step.at, text), at) ? null : `“${text}” is no step`,
-  })
+  const facts = bench.opened?.facts
+  if (facts !== undefined && rules.change(newRule(props.card, null, null, facts))) finders.onlyStep(props.index, rules.outline.cards[props.index]!.rows.length - 1)
 }
 function drop(before: number | null): void {
   const { dragged } = props

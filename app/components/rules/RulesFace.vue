@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, nextTick, onBeforeUnmount, onMounted, provide, ref, useTemplateRef, watch } from 'vue'
-import { addComment, addMemoryLine, conditionChoices, insertRule, removeItem, replaceStep, stepChoices, type Card } from '~~/core/editing'
+import { addComment, addMemoryLine, insertRule, removeItem, type Card } from '~~/core/editing'
 import { newLane, newMode, newRoutine, newRule } from '~/rules/actions'
 import { examplesFor } from '~/rules/examples'
 import { NEARNESS } from '~/rules/nearness'
+import { useFinders } from '~/composables/useFinders'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/stores/bench'
 import { useProjectStore } from '~/stores/project'
@@ -13,6 +14,7 @@ import { shownParts, useRulesStore } from '~/stores/rules'
 const bench = useBenchStore()
 const project = useProjectStore()
 const rules = useRulesStore()
+const finders = useFinders()
 const root = useTemplateRef<HTMLElement>('root')
 const dragged = ref<number | null>(null)
 
@@ -85,19 +87,7 @@ function add(make: Parameters<typeof rules.change>[0], focus: () => string): voi
 const last = (kind: Card['kind']) => (): string => `${rules.outline.cards.findLastIndex(c => c.kind === kind)}.name`
 /** Where the first rule of a program goes. */
 const EMPTY_CARD: Card = { kind: 'main', name: '', nameRange: null, at: -1, lane: '', above: [], behind: null, parameters: [], rows: [] }
-function addFirst(): void {
-  if (facts.value === null) return
-  const known = facts.value
-  rules.find({
-    key: 'first', title: 'when …', text: '', offers: conditionChoices(known, rules.sheet.tree),
-    take: (text) => {
-      if (!rules.change(newRule(EMPTY_CARD, null, text, known))) return `“${text}” is no condition`
-      const step = rules.outline.cards[0]?.rows[0]?.steps[0]
-      if (step !== undefined) findStep('0.0.0', step.at)
-      return null
-    },
-  })
-}
+const addFirst = (): void => finders.rule('first', EMPTY_CARD, null, { card: 0, row: 0 })
 const addStart = (): void => add(s => insertRule(s, -1, s.tree.items.find(i => i.tag === 'rule' || i.tag === 'mode')?.range.from ?? null, 'start\n  wait 0.5 s'), () => '0.0.0')
 const hasStart = computed(() => rules.sheet.tree.items.some(i => i.tag === 'start'))
 function addMemory(): void {
@@ -121,15 +111,7 @@ function addWith(condition: string): void {
   const before = card?.rows.findIndex(r => r.what === 'otherwise') ?? -1
   const index = before === -1 ? card?.rows.length ?? 0 : before
   if (!rules.change(newRule(card ?? EMPTY_CARD, null, condition, known))) return
-  const step = rules.outline.cards[at]?.rows[index]?.steps[0]
-  if (step !== undefined) findStep(`${at}.${index}.0`, step.at)
-}
-function findStep(key: string, at: number): void {
-  if (facts.value === null) return
-  rules.find({
-    key, title: 'do …', text: '', offers: stepChoices(facts.value, rules.sheet.tree),
-    take: words => rules.change(s => replaceStep(s, at, words), key) ? null : `“${words}” is no step`,
-  })
+  finders.onlyStep(at, index)
 }
 /** Shows the row in which a line of the text stands. */
 function show(line: number): void {

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, inject, onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
-import { addPart, conditionChoices, insertRule, insertStep, removePart, replaceStep, setCommentAbove, setCondition, stepChoices, toggleNot, type Card, type CardKind, type RuleRow, type StepLine } from '~~/core/editing'
-import { keyName, newRule, rowActions, stepActions, type Action } from '~/rules/actions'
+import { addPart, insertRule, insertStep, removePart, replaceStep, setCommentAbove, setCondition, toggleNot, type Card, type CardKind, type RuleRow, type StepLine } from '~~/core/editing'
+import { useFinders } from '~/composables/useFinders'
+import { keyName, rowActions, stepActions, type Action } from '~/rules/actions'
 import { NEARNESS } from '~/rules/nearness'
 import { useBenchStore } from '~/stores/bench'
 import { useRulesStore } from '~/stores/rules'
@@ -11,6 +12,7 @@ const props = defineProps<{ kind: CardKind, place: number, row: RuleRow, at: str
 const emit = defineEmits<{ dragged: [], dropped: [before: number] }>()
 const bench = useBenchStore()
 const rules = useRulesStore()
+const finders = useFinders()
 
 // Far from the window a row is its handle alone, as high as it was.
 const nearness = inject(NEARNESS)!
@@ -57,39 +59,13 @@ function actStep(action: Action, i: number): void {
   rules.change(action.edit, `${props.at}.${action.key === 'Delete' ? Math.max(0, i - 1) : to}`)
 }
 
-/** A new rule under this one: its condition first, then its step. */
+/** A new rule under this one, or above `otherwise`. */
 function addBelow(): void {
-  const next = card().rows[props.index + 1]
-  findRule(next !== undefined && props.row.what !== 'otherwise' ? next.at : props.row.what === 'otherwise' ? props.row.at : null, props.row.what === 'otherwise' ? props.index : props.index + 1)
-}
-function findRule(before: number | null, index: number): void {
-  if (facts.value === null) return
-  const known = facts.value
-  rules.find({
-    key: props.at, title: 'when …', text: '', offers: conditionChoices(known, rules.sheet.tree),
-    take: (text) => {
-      if (!rules.change(newRule(card(), before, text, known))) return `“${text}” is no condition`
-      chooseStep(keyOfRow(index))
-      return null
-    },
-  })
-}
-/** Opens the choice of the only step of a rule that was just made. */
-function chooseStep(rowKey: string): void {
-  const [c, r] = rowKey.split('.').map(Number) as [number, number]
-  const step = rules.outline.cards[c]?.rows[r]?.steps[0]
-  if (step === undefined || facts.value === null) return
-  rules.find({
-    key: `${rowKey}.0`, title: 'do …', text: '', offers: stepChoices(facts.value, rules.sheet.tree),
-    take: text => rules.change(s => replaceStep(s, step.at, text), `${rowKey}.0`) ? null : `“${text}” is no step`,
-  })
+  const last = props.row.what === 'otherwise'
+  finders.rule(props.at, card(), last ? props.row.at : card().rows[props.index + 1]?.at ?? null, { card: props.place, row: last ? props.index : props.index + 1 })
 }
 function addStep(heading: number, place: number, key: string, line: number): void {
-  if (facts.value === null) return
-  rules.find({
-    key, title: 'do …', text: '', offers: stepChoices(facts.value, rules.sheet.tree),
-    take: text => rules.change(s => insertStep(s, heading, place, text), `${props.at}.${line}`) ? null : `“${text}” is no step`,
-  })
+  finders.step(key, 'do …', text => s => insertStep(s, heading, place, text), `${props.at}.${line}`)
 }
 /** A step below a step, in the same block. */
 function addAfter(i: number): void {
@@ -102,27 +78,9 @@ function addAfter(i: number): void {
   const place = steps.slice(heading + 1, i + 1).filter(s => s.depth === step.depth && s.isStep).length
   addStep(heading === -1 ? props.row.at : steps[heading]!.at, place, `${props.at}.${i}`, i + 1)
 }
-function otherStep(step: StepLine, key: string): void {
-  if (facts.value === null) return
-  rules.find({
-    key, title: 'instead …', text: '', offers: stepChoices(facts.value, rules.sheet.tree),
-    take: text => rules.change(s => replaceStep(s, step.at, text), key) ? null : `“${text}” is no step`,
-  })
-}
-function addCondition(operator: 'and' | 'or'): void {
-  if (facts.value === null) return
-  rules.find({
-    key: props.at, title: `${operator} …`, text: '', offers: conditionChoices(facts.value, rules.sheet.tree),
-    take: text => rules.change(s => addPart(s, props.row.at, operator, text), props.at) ? null : `“${text}” is no condition`,
-  })
-}
-function giveCondition(): void {
-  if (facts.value === null) return
-  rules.find({
-    key: props.at, title: 'when …', text: '', offers: conditionChoices(facts.value, rules.sheet.tree),
-    take: text => rules.change(s => setCondition(s, props.row.at, text), props.at) ? null : `“${text}” is no condition`,
-  })
-}
+const otherStep = (step: StepLine, key: string): void => finders.step(key, 'instead …', text => s => replaceStep(s, step.at, text), key)
+const addCondition = (operator: 'and' | 'or'): void => finders.condition(props.at, `${operator} …`, text => s => addPart(s, props.row.at, operator, text), props.at)
+const giveCondition = (): void => finders.condition(props.at, 'when …', text => s => setCondition(s, props.row.at, text), props.at)
 function comment(at: number, key: string): void {
   rules.find({ key, title: 'a comment above', text: '', offers: [], take: text => rules.change(s => setCommentAbove(s, at, text), key) ? null : 'no comment can stand above a step behind an arrow' })
 }
