@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { computed, nextTick, ref, shallowRef } from 'vue'
+import { computed, nextTick, shallowRef } from 'vue'
 import { applyChanges, outlineOf, sheetOf, type Change, type Edit, type KnownRows, type Sheet } from '~~/core/editing'
 import { LineIndex, checkProgram, compileProgram, type Fix } from '~~/core/language'
 import { LiveConditions, type LivePart } from '~~/core/why'
@@ -62,9 +62,9 @@ export const useRulesStore = defineStore('rules', () => {
   const wrongList = computed(() => bench.diagnostics.filter(d => d.severity === 'error').map(d => `${d.range.from}-${Math.max(d.range.to, d.range.from + 1)}`).join(' '))
   /** Places of errors. */
   const wrong = computed(() => wrongList.value === '' ? [] : wrongList.value.split(' ').map(w => w.split('-').map(Number) as [number, number]))
-  /** What the checker says, with the line of each. */
   const lines = computed(() => new LineIndex(project.program))
   const lineOf = (offset: number): number => lines.value.placeOf(offset).line
+  /** What the checker says, with the line of each. */
   const marks = computed(() => bench.diagnostics.map(diagnostic => ({ diagnostic, line: lineOf(diagnostic.range.from) })))
   /** What conditions are worth, of the program that is open; null while another is being written. */
   const conditions = computed(() => {
@@ -78,8 +78,6 @@ export const useRulesStore = defineStore('rules', () => {
     })
   })
   const finding = shallowRef<Finding | null>(null)
-  /** A piece or comment written in place, by its key. */
-  const editing = ref<string | null>(null)
   let text: TextFace | null = null
 
   function attach(face: TextFace | null): void { text = face }
@@ -128,5 +126,5 @@ export const useRulesStore = defineStore('rules', () => {
   const caret = () => text?.caret() ?? null
   const caretLine = (): number => text?.line() ?? 1
 
-  return { face, sheet, outline, conditions, dials, wrong, lineOf, marks, finding, editing, attach, apply, change, mend, focus, find, closeFinder, undo, redo, goTo, insert, caret, caretLine }
+  return { face, sheet, outline, conditions, dials, wrong, lineOf, marks, finding, attach, apply, change, mend, focus, find, closeFinder, undo, redo, goTo, insert, caret, caretLine }
 })
