@@ -4,7 +4,7 @@ import { describe, expect, test } from 'vitest'
 import {
   addElse, addHeading, addPart, conditionChoices, duplicate, givenBy, insertRule, insertStep, makeDial, merged, moveItem, moveRuleTo, moveStep, nudge, outlineOf, removeItem, removePart,
   removeStep, rename, replacePiece, replaceStep, setCondition, setHeld, setUntil, sheetOf, stepChoices, toggleNot, toggleOff, toggleOnce, valueChoices, wrapStep, commentsIn,
-  type Edit, type Outline, type Piece, type Sheet,
+  type Edit, type KnownRows, type Outline, type Piece, type Sheet,
 } from '../../../core/editing'
 import { STEP_FORMS } from '../../../core/devices'
 import { formatProgram } from '../../../core/language'
@@ -88,10 +88,11 @@ describe('editing by parts', () => {
       const dispatch = (tr: Transaction): void => { state = tr.state }
       let sheet = sheetOf(first)
       let said = comments(first)
+      const known: KnownRows = new Map()
       for (let i = 0; i < SITTING && edits < EDITS; i++) {
         const pick = <T>(from: readonly T[]): T | undefined => from[random.bits() % from.length]
         const name = pick(names)!
-        const changes = OPERATIONS[name]!({ sheet, outline: outlineOf(sheet), pick, facts })
+        const changes = OPERATIONS[name]!({ sheet, outline: outlineOf(sheet, known), pick, facts })
         edits++
         if (changes === null) continue
         dispatch(state.update({ changes: changes as { from: number, to: number, insert: string }[] }))
@@ -103,7 +104,7 @@ describe('editing by parts', () => {
         said = now
         done.set(name, (done.get(name) ?? 0) + 1)
         // A program that has grown beyond what people write slows down, and shows nothing new.
-        if (text.length > 2500) break
+        if (text.length > 1600) break
       }
       while (undoDepth(state) > 0) undo({ state, dispatch })
       expect(state.doc.toString()).toBe(first)
