@@ -37,6 +37,8 @@ export default defineNuxtConfig({
     typescript: { strict: true },
   },
   routeRules: {
+    // Answers are data: nothing in them may be run, framed or guessed to be something else.
+    '/api/**': { headers: { 'content-security-policy': "default-src 'none'; frame-ancestors 'none'", 'x-content-type-options': 'nosniff', 'referrer-policy': 'no-referrer', 'cross-origin-resource-policy': 'same-origin' } },
     // A worker obeys the policy of its own response; the physics library is compiled in one.
     '/_nuxt/**': { headers: { 'content-security-policy': "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self'", 'cache-control': 'public, max-age=31536000, immutable' } },
   },

@@ -91,8 +91,31 @@ export function documentText(longest = 200) {
   return text().max(longest, `expected at most ${longest} characters`)
 }
 
-/** Checks a value against a schema. All problems at once, each with its path. */
+/** How deep documents may nest, and how many values they may hold: far more than any that people write. */
+const DEEPEST = 24
+const MOST_VALUES = 200_000
+
+/** What no document may hold, whatever its schema: nesting without end, and names that JavaScript keeps for itself. null when all is well. */
+function strange(value: unknown): Problem | null {
+  const open: { readonly at: unknown, readonly path: string, readonly depth: number }[] = [{ at: value, path: '', depth: 0 }]
+  for (let seen = 0, next = open.pop(); next !== undefined; next = open.pop()) {
+    const { at, path, depth } = next
+    if (++seen > MOST_VALUES) return { path: 'the document', value: `more than ${MOST_VALUES} values`, message: `allowed are up to ${MOST_VALUES}` }
+    if (typeof at !== 'object' || at === null) continue
+    if (depth > DEEPEST) return { path: path.slice(0, 60), value: `nested ${depth} deep and deeper`, message: `allowed is up to ${DEEPEST} deep` }
+    for (const [key, part] of Object.entries(at)) {
+      const where = Array.isArray(at) ? `${path}[${key}]` : path === '' ? key : `${path}.${key}`
+      if (!Array.isArray(at) && key in Object.prototype) return { path: path === '' ? 'the document' : path, value: JSON.stringify(key), message: 'this word is reserved and names no field; choose another' }
+      open.push({ at: part, path: where, depth: depth + 1 })
+    }
+  }
+  return null
+}
+
+/** Checks a value, any JSON, against a schema. All problems at once, each with its path. */
 export function readDocument<T>(schema: Schema<T>, value: unknown): Read<T> {
+  const foreign = strange(value)
+  if (foreign !== null) return { ok: false, problems: [foreign] }
   try {
     return { ok: true, value: schema.validateSync(value, { abortEarly: false, stripUnknown: false }) as T }
   } catch (error) {
@@ -117,6 +140,6 @@ export function readPart<T>(schema: Schema<T>, value: unknown, path: string, pro
 }
 
 function shown(value: unknown): string {
-  const text = JSON.stringify(value) ?? 'nothing'
+  const text = typeof value === 'number' && Number.isNaN(value) ? 'no number' : JSON.stringify(value) ?? 'nothing'
   return text.length > 60 ? `${text.slice(0, 57)}...` : text
 }

@@ -223,7 +223,12 @@ function readColors(raw: Raw, problems: Problem[]): TaughtColor[] {
   return raw.colors.map(c => ({ name: c.name, paint: [c.red, c.green, c.blue] as Rgb }))
 }
 
+/** All clips of a robot together, bytes: what a save takes. */
+export const LARGEST_CLIPS = 3_000_000
+
 function readClips(raw: Raw, problems: Problem[]): Robot['clips'][number][] {
+  const bytes = raw.clips.reduce((sum, c) => sum + c.wav.length * 3 / 4, 0)
+  if (bytes > LARGEST_CLIPS) problems.push({ path: 'clips', value: `${(bytes / 1e6).toFixed(1)} MB`, message: `all clips together may be up to ${LARGEST_CLIPS / 1e6} MB` })
   return raw.clips.flatMap((clip, i) => {
     const read = readWav(clip.wav)
     if (read.ok) return [{ name: clip.name, length: read.seconds, wav: clip.wav }]

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
-import type { Kysely, Transaction } from 'kysely'
-import { documentOf, keepDocument } from './documents'
+import { sql, type Kysely, type Transaction } from 'kysely'
+import { documentOf, keepDocument, within } from './documents'
 import type { Database } from './schema'
 
 /** A project's documents as JSON values. */
@@ -10,14 +10,25 @@ export interface Documents {
   readonly task: unknown
 }
 
+/** A project as the list shows it. */
 export interface ProjectRow {
   readonly id: string
   readonly title: string
   readonly changedAt: string
   readonly revision: number
+  /** Id of its arena's document. */
+  readonly arena: string
+  readonly robotName: string
+  readonly arenaName: string
+  /** Whether one of its documents is damaged, so that it cannot be opened. */
+  readonly broken: boolean
 }
 
-export interface FullProject extends ProjectRow, Documents {
+export interface FullProject extends Documents {
+  readonly id: string
+  readonly title: string
+  readonly changedAt: string
+  readonly revision: number
   readonly program: string
   /** The program of the last revision that ran; null before the first run. */
   readonly ranProgram: string | null
@@ -31,12 +42,36 @@ export type Saved =
 export class ProjectRepository {
   constructor(private readonly db: Kysely<Database>, private readonly now: () => Date) {}
 
-  /** All that are not deleted, the last changed first, with their documents. */
-  async list(): Promise<readonly FullProject[]> {
-    const rows = await this.db.selectFrom('projects').select('id').where('deleted_at', 'is', null)
-      .orderBy('changed_at', 'desc').orderBy('id').execute()
-    const all = await Promise.all(rows.map(r => this.find(r.id)))
-    return all.filter(p => p !== null)
+  /** All that are not deleted, the last changed first: by one query, whatever their number. */
+  async list(): Promise<readonly ProjectRow[]> {
+    // The name that a document gives itself; null where it gives none or is damaged.
+    const nameOf = (table: 'r' | 'a') => sql<string | null>`case when json_valid(${sql.ref(`${table}.body`)}) then json_extract(${sql.ref(`${table}.body`)}, '$.name') end`
+    const broken = sql<number>`not (coalesce(json_valid(r.body), 0) and coalesce(json_valid(a.body), 0) and (revisions.task is null or coalesce(json_valid(t.body), 0)))`
+    const rows = await this.db.selectFrom('projects')
+      .innerJoin('revisions', 'revisions.project_id', 'projects.id')
+      .leftJoin('documents as r', 'r.id', 'revisions.robot')
+      .leftJoin('documents as a', 'a.id', 'revisions.arena')
+      .leftJoin('documents as t', 't.id', 'revisions.task')
+      .select(['projects.id', 'title', 'changed_at', 'number', 'revisions.arena', nameOf('r').as('robotName'), nameOf('a').as('arenaName'), broken.as('broken')])
+      .where('deleted_at', 'is', null)
+      .where('number', '=', e => e.selectFrom('revisions as last').select(f => f.fn.max('last.number').as('n')).whereRef('last.project_id', '=', 'projects.id'))
+      .orderBy('changed_at', 'desc').orderBy('projects.id').execute()
+    return rows.map(r => ({
+      id: r.id, title: r.title, changedAt: r.changed_at, revision: r.number, arena: r.arena,
+      robotName: textOr(r.robotName), arenaName: textOr(r.arenaName), broken: r.broken === 1,
+    }))
+  }
+
+  /** The robots of all projects as they are now, each once, with the title of a project that has it. */
+  async robots(): Promise<readonly { readonly project: string, readonly document: string, readonly name: string }[]> {
+    const rows = await this.db.selectFrom('projects')
+      .innerJoin('revisions', 'revisions.project_id', 'projects.id')
+      .innerJoin('documents', 'documents.id', 'revisions.robot')
+      .select(['title', 'revisions.robot', sql<string | null>`json_extract(body, '$.name')`.as('name')])
+      .where('deleted_at', 'is', null).where(sql<boolean>`json_valid(body)`)
+      .where('number', '=', e => e.selectFrom('revisions as last').select(f => f.fn.max('last.number').as('n')).whereRef('last.project_id', '=', 'projects.id'))
+      .groupBy('revisions.robot').orderBy('title').execute()
+    return rows.map(r => ({ project: r.title, document: r.robot, name: textOr(r.name) }))
   }
 
   /** A project at its latest revision; null when there is none of that id, or it is deleted. */
@@ -47,7 +82,8 @@ export class ProjectRepository {
       .where('project_id', '=', id).where('number', '=', row.ran_revision).executeTakeFirst()
     return {
       id: row.project_id, title: row.title, changedAt: row.changed_at, revision: row.number, program: row.program,
-      robot: await documentOf(this.db, row.robot), arena: await documentOf(this.db, row.arena), task: row.task === null ? null : await documentOf(this.db, row.task),
+      robot: await documentOf(this.db, row.robot, `robot of “${row.title}”`), arena: await documentOf(this.db, row.arena, `arena of “${row.title}”`),
+      task: row.task === null ? null : await documentOf(this.db, row.task, `task of “${row.title}”`),
       ranProgram: ran?.program ?? null,
     }
   }
@@ -61,7 +97,7 @@ export class ProjectRepository {
   async create(title: string, documents: Documents, program: string): Promise<string> {
     const id = randomUUID()
     const at = this.now().toISOString()
-    await this.db.transaction().execute(async trx => {
+    await within(this.db, async (trx) => {
       await trx.insertInto('projects').values({ id, title, created_at: at, changed_at: at, deleted_at: null, ran_revision: null }).execute()
       await trx.insertInto('revisions').values({
         project_id: id, number: 1, program, created_at: at,
@@ -79,7 +115,7 @@ export class ProjectRepository {
   async save(id: string, base: number, change: { readonly program: string, readonly robot?: unknown }): Promise<Saved | null> {
     const { program } = change
     const at = this.now().toISOString()
-    return this.db.transaction().execute(async (trx): Promise<Saved | null> => {
+    return within(this.db, async (trx): Promise<Saved | null> => {
       const last = await this.latest(trx, id)
       if (last === undefined || last.deleted_at !== null) return null
       if (last.number !== base) return { saved: false, current: last.number }
@@ -117,8 +153,10 @@ export class ProjectRepository {
     return result.numUpdatedRows > 0n
   }
 
-  async count(): Promise<number> {
-    const row = await this.db.selectFrom('projects').select(e => e.fn.countAll<number>().as('n')).executeTakeFirstOrThrow()
-    return Number(row.n)
+  /** Whether there never was a project, not even one that is deleted: so it is in a new folder, and after a first start that was killed. */
+  async neverHadAny(): Promise<boolean> {
+    return await this.db.selectFrom('projects').select('id').limit(1).executeTakeFirst() === undefined
   }
 }
+
+const textOr = (value: unknown): string => typeof value === 'string' ? value : '?'

@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto'
 import type { Kysely } from 'kysely'
-import { documentOf, keepDocument } from './documents'
+import { documentOf, keepDocument, within } from './documents'
 import type { Database } from './schema'
+import { StoreTrouble } from './trouble'
 
 export interface KeptRobot {
   readonly id: string
@@ -16,7 +17,16 @@ export class RobotRepository {
   async list(): Promise<readonly KeptRobot[]> {
     const rows = await this.db.selectFrom('robots').select(['id', 'document']).where('deleted_at', 'is', null)
       .orderBy('created_at').orderBy('id').execute()
-    return Promise.all(rows.map(async r => ({ id: r.id, robot: await documentOf(this.db, r.document) })))
+    const all: KeptRobot[] = []
+    for (const { id, document } of rows) {
+      try {
+        all.push({ id, robot: await documentOf(this.db, document, 'kept robot') })
+      } catch (error) {
+        // One that is damaged is left out; the others are offered.
+        if (!(error instanceof StoreTrouble)) throw error
+      }
+    }
+    return all
   }
 
   /** Whether none was ever kept: so it is in a new data folder, and in one from before robots were kept. */
@@ -26,7 +36,7 @@ export class RobotRepository {
 
   async add(robot: unknown): Promise<string> {
     const id = randomUUID()
-    await this.db.transaction().execute(async (trx) => {
+    await within(this.db, async (trx) => {
       await trx.insertInto('robots').values({ id, document: await keepDocument(trx, robot), created_at: this.now().toISOString(), deleted_at: null }).execute()
     })
     return id

@@ -1,7 +1,14 @@
-import { useStore } from '../utils/store'
+import { StoreTrouble } from '../database/trouble'
+import { closeStore, useStore } from '../utils/store'
 
-/** Opens the database when the server starts, and closes it when it ends. */
+/** Ends with this status when the folder is another server's: there is nothing that this one could do. */
+const IN_USE = 2
+
+/** Opens the database when the server starts, and closes it when it ends. Trouble is told; requests try again. */
 export default defineNitroPlugin((nitro) => {
-  void useStore()
-  nitro.hooks.hook('close', async () => (await useStore()).close())
+  useStore().catch((error: unknown) => {
+    process.stderr.write(`mindpath: ${error instanceof Error ? error.message : String(error)}\n`)
+    if (error instanceof StoreTrouble && error.kind === 'in-use') process.exit(IN_USE)
+  })
+  nitro.hooks.hook('close', closeStore)
 })

@@ -1,18 +1,39 @@
-import { createError, readRawBody, type H3Event } from 'h3'
+import { createError, defineEventHandler, type H3Event } from 'h3'
 import type { Schema } from 'yup'
 import { readDocument, type Problem } from '../../core/document'
+import { StoreTrouble, troubleOf } from '../database/trouble'
+import { dataFolder, useStore, type Store } from './store'
 
-/** Longest body that is taken, bytes. */
-const MOST = 2_000_000
+/** Longest body that is taken, bytes: a program and a robot with all the clips that it may have. */
+export const MOST = 6_000_000
+
+/** A body of which nothing came for this long is given up, milliseconds. */
+const IDLE = 15_000
+
+/** Answers a request from the store. What is wrong with the data folder or the disk is told in a sentence of its own. */
+export function answer<T>(act: (event: H3Event, store: Store) => Promise<T>) {
+  return defineEventHandler(async (event) => {
+    try {
+      return await act(event, await useStore())
+    } catch (error) {
+      const found = troubleOf(error, dataFolder())
+      if (found === null) throw error
+      throw told(found)
+    }
+  })
+}
+
+/** An error whose sentence may hold any sign; the status line of HTTP holds few. */
+function told(trouble: StoreTrouble) {
+  return createError({ statusCode: trouble.status, statusMessage: 'the data cannot be used', message: trouble.message, data: { trouble: trouble.kind } })
+}
 
 /** Reads and checks a request's body; a 400 that names path, value and what is allowed. */
 export async function readBodyOf<T>(event: H3Event, schema: Schema<T>): Promise<T> {
   const type = event.node.req.headers['content-type'] ?? ''
   // A page of another origin can send a form, but not JSON, without being asked for permission.
   if (!type.startsWith('application/json')) throw createError({ statusCode: 415, statusMessage: 'expected application/json' })
-  if (Number(event.node.req.headers['content-length'] ?? 0) > MOST) throw createError({ statusCode: 413, statusMessage: 'the body is too large' })
-  const raw = await readRawBody(event, 'utf8') ?? ''
-  if (raw.length > MOST) throw createError({ statusCode: 413, statusMessage: 'the body is too large' })
+  const raw = await rawBody(event)
   let value: unknown
   try {
     value = JSON.parse(raw)
@@ -24,6 +45,35 @@ export async function readBodyOf<T>(event: H3Event, schema: Schema<T>): Promise<
   return read.value
 }
 
+/** The body as text, read as it comes and cut off at the limit with a 413, however long it says that it is. */
+function rawBody(event: H3Event): Promise<string> {
+  const { req } = event.node
+  const tooLarge = () => {
+    // What still comes is not read; the connection ends with the answer.
+    event.node.res.setHeader('connection', 'close')
+    return createError({ statusCode: 413, statusMessage: `the body is too large; allowed are ${MOST} bytes` })
+  }
+  if (Number(req.headers['content-length'] ?? 0) > MOST) return Promise.reject(tooLarge())
+  return new Promise((resolve, reject) => {
+    const parts: Buffer[] = []
+    let size = 0
+    req.setTimeout(IDLE, () => {
+      event.node.res.setHeader('connection', 'close')
+      reject(createError({ statusCode: 408, statusMessage: 'the body did not come' }))
+    })
+    req.on('data', (part: Buffer) => {
+      size += part.length
+      if (size > MOST) {
+        req.pause()
+        req.removeAllListeners('data')
+        reject(tooLarge())
+      } else parts.push(part)
+    })
+    req.once('end', () => resolve(Buffer.concat(parts).toString('utf8')))
+    req.once('error', () => reject(createError({ statusCode: 400, statusMessage: 'the body was cut off' })))
+  })
+}
+
 /** The id in the path; a 404 when it cannot be one. */
 export function idOf(event: H3Event): string {
   const id = event.context.params?.['id'] ?? ''
@@ -31,7 +81,7 @@ export function idOf(event: H3Event): string {
   return id
 }
 
-export function notFound(what: 'project' | 'robot' = 'project') {
+export function notFound(what: 'project' | 'robot' | 'document' = 'project') {
   return createError({ statusCode: 404, statusMessage: `there is no such ${what}` })
 }
 

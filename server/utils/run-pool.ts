@@ -1,12 +1,33 @@
+import { availableParallelism } from 'node:os'
 import Piscina from 'piscina'
 import type { RunOutcome, RunRequest } from '../workers/run.worker'
 
+/** Longest that one run may take, milliseconds; its thread ends then. */
+export const RUN_BUDGET = 60_000
+/** Runs that may wait for a thread; more are turned away. */
+const QUEUE = 16
+
 let pool: Piscina | null = null
 
-/** Runs a project on one of the server's worker threads. */
-export async function runOnThread(request: RunRequest): Promise<RunOutcome> {
-  pool ??= new Piscina({ filename: new URL('./run.worker.mjs', import.meta.url).href, idleTimeout: 5000, maxQueue: 64 })
-  return await pool.run(request) as RunOutcome
+export type RunAnswer = RunOutcome | { readonly ran: false, readonly why: 'busy' | 'too-long' | 'gone' }
+
+/**
+ * Runs a project on one of the server's worker threads. The thread ends with the budget, and when `gone` says that
+ * nobody waits for the answer any more. Errors of the worker itself are thrown.
+ */
+export async function runOnThread(request: RunRequest, gone: AbortSignal): Promise<RunAnswer> {
+  pool ??= new Piscina({
+    filename: new URL('./run.worker.mjs', import.meta.url).href, idleTimeout: 5000, maxQueue: QUEUE, maxThreads: Math.max(1, availableParallelism() - 1),
+  })
+  const late = AbortSignal.timeout(RUN_BUDGET)
+  try {
+    return await pool.run(request, { signal: AbortSignal.any([late, gone]) }) as RunOutcome
+  } catch (error) {
+    if (gone.aborted) return { ran: false, why: 'gone' }
+    if (late.aborted) return { ran: false, why: 'too-long' }
+    if (error instanceof Error && /queue is at limit/i.test(error.message)) return { ran: false, why: 'busy' }
+    throw error
+  }
 }
 
 export async function closePool(): Promise<void> {

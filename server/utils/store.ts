@@ -1,31 +1,59 @@
 import { loadDemo, loadRobots } from '../database/demo'
+import { documentOf, within } from '../database/documents'
 import { openDatabase } from '../database/open'
 import { ProjectRepository } from '../database/projects'
 import { RobotRepository } from '../database/robots'
+import { troubleOf } from '../database/trouble'
 
 export interface Store {
   readonly projects: ProjectRepository
   readonly robots: RobotRepository
+  /** A kept document by its fingerprint. */
+  readonly documents: (id: string) => Promise<unknown>
   /** Where a damaged database was put aside at this start; null when all was well. */
   readonly damaged: string | null
+  /** Why nothing can be saved; null when it can. */
+  readonly notice: string | null
   close(): Promise<void>
 }
 
+/** The folder that this server keeps its data in. */
+export const dataFolder = (): string => process.env['MINDPATH_DATA'] ?? 'data'
+
 let opened: Promise<Store> | null = null
 
-/** The one store of this server, opened when first asked for. */
+/** The one store of this server, opened when first asked for. After a failure the next who asks tries again. */
 export function useStore(): Promise<Store> {
-  opened ??= open()
+  opened ??= open().catch((error: unknown) => {
+    opened = null
+    throw error
+  })
   return opened
 }
 
+/** Closes the store where it is open. */
+export async function closeStore(): Promise<void> {
+  await (await opened?.catch(() => null))?.close()
+  opened = null
+}
+
 async function open(): Promise<Store> {
-  const folder = process.env['MINDPATH_DATA'] ?? 'data'
-  const { db, damaged, fresh } = await openDatabase(folder, () => new Date())
-  const projects = new ProjectRepository(db, () => new Date())
-  const robots = new RobotRepository(db, () => new Date())
+  const now = (): Date => new Date()
+  const { db, damaged, notice, close } = await openDatabase(dataFolder(), now)
   if (damaged !== null) process.stderr.write(`mindpath: the database was damaged and is kept as ${damaged}; a new one was begun\n`)
-  if (fresh) await loadDemo(projects)
-  if (await robots.neverHadAny()) await loadRobots(robots)
-  return { projects, robots, damaged, close: () => db.destroy() }
+  if (notice !== null) process.stderr.write(`mindpath: ${notice}\n`)
+  try {
+    // What a new folder begins with comes whole or not at all; what a killed first start left out comes now.
+    if (notice === null) {
+      await within(db, async (trx) => {
+        const [projects, robots] = [new ProjectRepository(trx, now), new RobotRepository(trx, now)]
+        if (await projects.neverHadAny()) await loadDemo(projects)
+        if (await robots.neverHadAny()) await loadRobots(robots)
+      })
+    }
+  } catch (error) {
+    await close()
+    throw troubleOf(error, dataFolder()) ?? error
+  }
+  return { projects: new ProjectRepository(db, now), robots: new RobotRepository(db, now), documents: id => documentOf(db, id, 'document'), damaged, notice, close }
 }

@@ -1,8 +1,7 @@
 import { object, type Schema } from 'yup'
 import { text } from '../../../core/document'
 import { readDemo } from '../../database/demo'
-import { notFound, readBodyOf } from '../../utils/request'
-import { useStore } from '../../utils/store'
+import { answer, notFound, readBodyOf } from '../../utils/request'
 
 /** The demo project whose robot and arena a new one begins with. */
 const FIRST = 'Kiss the fender'
@@ -10,9 +9,8 @@ const FIRST = 'Kiss the fender'
 const schema = object({ title: text().max(80), from: text() }).noUnknown() as Schema<{ title?: string, from?: string }>
 
 /** A new project: a copy of another, or an empty program on a plain rover before a fender. */
-export default defineEventHandler(async (event) => {
+export default answer(async (event, { projects }) => {
   const { title, from } = await readBodyOf(event, schema)
-  const { projects } = await useStore()
   if (from !== undefined) {
     const source = await projects.find(from)
     if (source === null) throw notFound()

@@ -1,9 +1,8 @@
 import { createError } from 'h3'
 import { object, type Schema } from 'yup'
 import { plainNumber, text } from '../../../core/document'
-import { notFound, readBodyOf } from '../../utils/request'
-import { runOnThread } from '../../utils/run-pool'
-import { useStore } from '../../utils/store'
+import { answer, notFound, readBodyOf } from '../../utils/request'
+import { RUN_BUDGET, runOnThread } from '../../utils/run-pool'
 
 const schema = object({
   project: text().required(),
@@ -11,13 +10,22 @@ const schema = object({
   realism: text().oneOf(['ideal', 'typical', 'rough'], 'allowed is ideal, typical or rough').default('typical'),
 }).noUnknown() as Schema<{ project: string, seed: number, realism: 'ideal' | 'typical' | 'rough' }>
 
-/** Runs a project headless on a thread of the server and answers with its summary. */
-export default defineEventHandler(async (event) => {
+const REFUSALS = {
+  'busy': { statusCode: 503, statusMessage: 'too many runs at once', message: 'Too many runs are asked for at once. Ask again when one of them is done.' },
+  'too-long': { statusCode: 422, statusMessage: 'the run takes too long', message: `The run took longer than ${RUN_BUDGET / 1000} s and was ended.` },
+  'gone': { statusCode: 499, statusMessage: 'nobody waits for the answer' },
+} as const
+
+/** Runs a project headless on a thread of the server and answers with its summary. Ends with its budget, or when its client goes. */
+export default answer(async (event, { projects }) => {
   const { project: id, seed, realism } = await readBodyOf(event, schema)
-  const project = await (await useStore()).projects.find(id)
+  const project = await projects.find(id)
   if (project === null) throw notFound()
   const { robot, arena, task, program } = project
-  const outcome = await runOnThread({ robot, arena, task, program, seed, realism })
-  if (!outcome.ran) throw createError({ statusCode: 422, statusMessage: 'the project cannot run', data: { problems: outcome.problems } })
-  return outcome.summary
+  const gone = new AbortController()
+  event.node.res.once('close', () => gone.abort())
+  const outcome = await runOnThread({ robot, arena, task, program, seed, realism }, gone.signal)
+  if (outcome.ran) return outcome.summary
+  if ('why' in outcome) throw createError(REFUSALS[outcome.why])
+  throw createError({ statusCode: 422, statusMessage: 'the project cannot run', data: { problems: outcome.problems } })
 })

@@ -1,8 +1,7 @@
-import { idOf, notFound } from '../../../utils/request'
-import { useStore } from '../../../utils/store'
+import { answer, idOf, notFound } from '../../../utils/request'
 
 /** Puts a project away; `restore` brings it back. */
-export default defineEventHandler(async (event) => {
-  if (!await (await useStore()).projects.remove(idOf(event))) throw notFound()
+export default answer(async (event, { projects }) => {
+  if (!await projects.remove(idOf(event))) throw notFound()
   return { deleted: true }
 })

@@ -1,8 +1,7 @@
-import { idOf, notFound } from '../../../utils/request'
-import { useStore } from '../../../utils/store'
+import { answer, idOf, notFound } from '../../../utils/request'
 
-export default defineEventHandler(async (event) => {
-  const project = await (await useStore()).projects.find(idOf(event))
+export default answer(async (event, { projects }) => {
+  const project = await projects.find(idOf(event))
   if (project === null) throw notFound()
   return project
 })

@@ -1,7 +1,6 @@
-import { idOf, notFound } from '../../../utils/request'
-import { useStore } from '../../../utils/store'
+import { answer, idOf, notFound } from '../../../utils/request'
 
-export default defineEventHandler(async (event) => {
-  if (!await (await useStore()).projects.restore(idOf(event))) throw notFound()
+export default answer(async (event, { projects }) => {
+  if (!await projects.restore(idOf(event))) throw notFound()
   return { deleted: false }
 })

@@ -2,8 +2,7 @@ import { createError } from 'h3'
 import { mixed, object, type Schema } from 'yup'
 import { plainNumber, text } from '../../../../core/document'
 import { readRobot } from '../../../../core/robot'
-import { idOf, impossibleRobot, notFound, readBodyOf } from '../../../utils/request'
-import { useStore } from '../../../utils/store'
+import { answer, idOf, impossibleRobot, notFound, readBodyOf } from '../../../utils/request'
 
 const schema = object({
   base: plainNumber().integer().min(1).required(),
@@ -13,11 +12,11 @@ const schema = object({
 }).noUnknown() as Schema<{ base: number, program: string, robot?: unknown }>
 
 /** Saves a program, and a robot when one is given, on top of a revision; 409 with the current number when another save came first. */
-export default defineEventHandler(async (event) => {
+export default answer(async (event, { projects }) => {
   const { base, program, robot } = await readBodyOf(event, schema)
   const read = robot === undefined ? null : readRobot(robot)
   if (read !== null && !read.ok) throw impossibleRobot(read.problems)
-  const saved = await (await useStore()).projects.save(idOf(event), base, robot === undefined ? { program } : { program, robot })
+  const saved = await projects.save(idOf(event), base, robot === undefined ? { program } : { program, robot })
   if (saved === null) throw notFound()
   if (!saved.saved) throw createError({ statusCode: 409, statusMessage: 'another save came first', data: { current: saved.current } })
   return saved

@@ -1,8 +1,7 @@
-import { idOf, notFound } from '../../../utils/request'
-import { useStore } from '../../../utils/store'
+import { answer, idOf, notFound } from '../../../utils/request'
 
 /** Puts a kept robot away; `restore` brings it back. No project loses its copy. */
-export default defineEventHandler(async (event) => {
-  if (!await (await useStore()).robots.remove(idOf(event))) throw notFound('robot')
+export default answer(async (event, { robots }) => {
+  if (!await robots.remove(idOf(event))) throw notFound('robot')
   return { deleted: true }
 })

@@ -1,7 +1,6 @@
-import { idOf, notFound } from '../../../utils/request'
-import { useStore } from '../../../utils/store'
+import { answer, idOf, notFound } from '../../../utils/request'
 
-export default defineEventHandler(async (event) => {
-  if (!await (await useStore()).robots.restore(idOf(event))) throw notFound('robot')
+export default answer(async (event, { robots }) => {
+  if (!await robots.restore(idOf(event))) throw notFound('robot')
   return { deleted: false }
 })
