@@ -6,7 +6,8 @@ export function useServerNotice() {
   const notice = ref<string | null>(null)
   onMounted(async () => {
     const status = await api.status()
-    if (status.ok && status.value.damaged !== null) {
+    if (status.ok && status.value.notice !== null) notice.value = status.value.notice
+    else if (status.ok && status.value.damaged !== null) {
       notice.value = `The database file was damaged. It is kept as ${status.value.damaged}, and a new one was begun with the demo projects.`
     }
   })

@@ -3,6 +3,7 @@ import { nextTick, onMounted, ref } from 'vue'
 import { useAppTheme } from '~/composables/useAppTheme'
 import { useKeys } from '~/composables/useKeys'
 import { useProjectsStore } from '~/stores/projects'
+import type { ListedProject } from '~/utils/api'
 
 /** All projects: open, new, duplicate, rename, delete. */
 const projects = useProjectsStore()
@@ -30,9 +31,8 @@ async function endRename(keep: boolean): Promise<void> {
 function when(iso: string): string {
   return new Intl.DateTimeFormat(undefined, { dateStyle: 'medium', timeStyle: 'short' }).format(new Date(iso))
 }
-function about(project: { arena: unknown, robot: string }): string {
-  const { name: arena } = project.arena as { name?: string }
-  return `${project.robot} · ${arena?.replaceAll('_', ' ') ?? '?'}`
+function about(project: ListedProject): string {
+  return project.broken ? '✕ one of its documents is damaged: it cannot be opened' : `${project.robotName} · ${project.arenaName.replaceAll('_', ' ')}`
 }
 
 useKeys({
@@ -60,7 +60,7 @@ useKeys({
       <ul class="list">
         <li v-for="project in projects.list" :key="project.id" class="card" :data-project="project.title">
           <NuxtLink :to="`/projects/${project.id}`" class="picture" :aria-label="`Open ${project.title}`">
-            <ProjectsArenaPicture :arena="project.arena" />
+            <ProjectsArenaPicture :document="project.arena" />
           </NuxtLink>
           <div class="about">
             <input
@@ -78,7 +78,7 @@ useKeys({
           </div>
         </li>
       </ul>
-      <p v-if="projects.loaded && projects.list.length === 0" class="none">No project yet. A new one begins with an empty program, a rover and a quay.</p>
+      <p v-if="projects.loaded && projects.trouble === null && projects.list.length === 0" class="none">No project yet. A new one begins with an empty program, a rover and a quay.</p>
     </main>
   </div>
 </template>

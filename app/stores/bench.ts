@@ -42,6 +42,10 @@ export const useBenchStore = defineStore('bench', () => {
   /** What each camera saw last. */
   const pictures = shallowRef<ReadonlyMap<string, CameraPicture>>(new Map())
   const problems = shallowRef<readonly ProblemIn[]>([])
+  /** What failed in a worker, for people; null when nothing did. */
+  const failure = ref<string | null>(null)
+  /** Why the program could not be checked; null when it could. */
+  const checkFailure = ref<string | null>(null)
 
   const diagnostics = shallowRef<readonly Diagnostic[]>([])
   const runs = ref(false)
@@ -56,6 +60,7 @@ export const useBenchStore = defineStore('bench', () => {
 
   const runner = new Runner(hear)
   const checker = new ProgramChecker((answer) => {
+    checkFailure.value = answer.failure
     diagnostics.value = answer.diagnostics
     runs.value = answer.runs
     checked.value = true
@@ -68,14 +73,15 @@ export const useBenchStore = defineStore('bench', () => {
   const time = computed(() => opened.value === null ? 0 : shownTick.value * opened.value.layout.dt)
   const mistakes = computed(() => diagnostics.value.filter(d => d.severity === 'error').length)
   /** Why Run cannot start; null when it can. */
-  const runHindrance = computed(() => mistakes.value === 0 ? null : mistakes.value === 1 ? '1 mistake' : `${mistakes.value} mistakes`)
+  const runHindrance = computed(() => checkFailure.value !== null ? 'not checked' : mistakes.value === 0 ? null : mistakes.value === 1 ? '1 mistake' : `${mistakes.value} mistakes`)
   const atStart = computed(() => rows.value <= 1 && !running.value)
 
   function hear(message: FromSimulation): void {
-    if (message.run !== runNumber) return
+    if (message.type === 'failed' ? message.run !== null && message.run !== runNumber : message.run !== runNumber) return
     switch (message.type) {
       case 'opened':
         opening = false
+        failure.value = null
         opened.value = message.opened
         tape.value = new TapeRecord(message.opened.layout)
         rows.value = 0
@@ -92,6 +98,14 @@ export const useBenchStore = defineStore('bench', () => {
         running.value = false
         // With mistakes the robot still stands in its arena: as the program left it that ran last, else with none.
         if (message.diagnostics.length > 0 && opened.value === null && standIns < 2) { standIns++; back() }
+        return
+      case 'failed':
+        // The worker is done with: the next run begins another. What it recorded stays to be looked at.
+        runner.close()
+        opening = false
+        running.value = false
+        wasRun = false
+        failure.value = `Something failed while ${message.doing}: ${message.message}. Run begins anew.`
         return
       case 'because':
         reasons.value = { tick: message.tick, lanes: message.lanes }
@@ -116,14 +130,14 @@ export const useBenchStore = defineStore('bench', () => {
     if (data === null) return
     const plain = JSON.parse(JSON.stringify({ robot: data.robot, arena: data.arena, task: data.task ?? null })) as { robot: unknown, arena: unknown, task: unknown }
     opening = true
-    runner.send({ type: 'open', run: ++runNumber, ...plain, program, seed: seed.value, realism: realism.value, go, limit })
+    runner.send({ type: 'open', run: ++runNumber, ...plain, program, seed: seed.value, realism: realism.value, go, limit, factor: speed.value })
     running.value = go
     wasRun = go
   }
 
   /** Runs the program as it is now, from the start. */
   function run(): void {
-    if (mistakes.value > 0) return
+    if (runHindrance.value !== null) return
     open(project.program, true)
     void project.markRan()
   }
@@ -234,7 +248,7 @@ export const useBenchStore = defineStore('bench', () => {
   }
 
   return {
-    seed, realism, speed, opened, tape, goals, end, hash, running, rows, cursor, pictures, reasons, asking, problems, diagnostics, runs, checked, dials,
+    seed, realism, speed, opened, tape, goals, end, hash, failure, checkFailure, running, rows, cursor, pictures, reasons, asking, problems, diagnostics, runs, checked, dials,
     shownTick, row, time, mistakes, runHindrance, atStart,
     byHand, inserting,
     run, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, poke, insert, check, close,

@@ -1,7 +1,8 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
+import { array, object, string } from 'yup'
 import { DEVICE_KINDS } from '~~/core/devices'
-import type { Problem } from '~~/core/document'
+import { readDocument, type Problem } from '~~/core/document'
 import { framesOf, lookBudget, readRobot, selfViews, type Robot } from '~~/core/robot'
 import { useProjectStore } from './project'
 
@@ -30,8 +31,19 @@ export const useRobotStore = defineStore('robot', () => {
   const depth = ref({ past: 0, future: 0 })
   let kept = ''
 
+  /** Whose robot the draft is, and the robot that the project had when it was read. */
+  let of = ''
+  let from: unknown = null
+
+  /** Takes up the project's robot; what was built before, with its undo, goes on where nobody else changed it. */
   function load(): void {
-    draft.value = structuredClone(toPlain(project.data?.robot ?? {})) as Draft
+    const id = project.data?.id ?? ''
+    if (of === id && from === project.data?.robot) return
+    of = id
+    from = project.data?.robot
+    const building = project.building
+    draft.value = structuredClone(toPlain(building !== null && shapeOf(building) === null ? building : project.data?.robot ?? {})) as Draft
+    kept = ''
     past.length = 0
     future.length = 0
     selected.value = draft.value.devices?.[0]?.name ?? null
@@ -45,8 +57,11 @@ export const useRobotStore = defineStore('robot', () => {
     problems.value = read.ok ? [] : read.problems
     if (read.ok) {
       robot.value = read.value
-      if (save) project.editRobot(draft.value)
-    }
+      if (save) {
+        project.editRobot(draft.value)
+        from = draft.value
+      }
+    } else if (save) project.keepBuilding(draft.value)
     depth.value = { past: past.length, future: future.length }
   }
 
@@ -131,14 +146,19 @@ export const useRobotStore = defineStore('robot', () => {
     return null
   }
 
-  /** Takes a whole document; what is wrong with it is said, and the one before can be had back by undo. */
-  function replace(value: unknown): void {
-    if (typeof value !== 'object' || value === null) return
+  /**
+   * Takes a whole document; what is wrong with it is said, and the one before can be had back by undo. null when it was
+   * taken; else why it cannot even be shown: not the shape of a robot document.
+   */
+  function replace(value: unknown): string | null {
+    const wrong = shapeOf(value)
+    if (wrong !== null) return wrong
     change('', (d) => {
       for (const key of Object.keys(d)) delete d[key]
       Object.assign(d, value)
     })
     selected.value = draft.value.devices?.[0]?.name ?? null
+    return null
   }
 
   const frames = computed(() => robot.value === null ? [] : framesOf(robot.value))
@@ -157,6 +177,24 @@ export const useRobotStore = defineStore('robot', () => {
     load, change, changeDevice, undo, redo, add, duplicate, remove, replace,
   }
 })
+
+/** The least that a draft must be for the view to show it; its fields may still be wrong. */
+const shapeSchema = object({
+  name: string(),
+  chassis: object(),
+  drive: object().default(undefined),
+  controller: object({ ports: object() }),
+  devices: array(object({ name: string().required(), kind: string().required(), port: string(), mount: object(), settings: object() }).required()),
+  colors: array(object().required()),
+  gestures: array(object({ name: string(), poses: array(object({ joints: object() }).required()) }).required()),
+  clips: array(object({ name: string(), wav: string() }).required()),
+}).required()
+
+/** What keeps a document from being shown as a robot, with place and value; null when nothing does. */
+function shapeOf(value: unknown): string | null {
+  const read = readDocument(shapeSchema as never, value)
+  return read.ok ? null : read.problems.slice(0, 3).map(p => `${p.path}: found ${p.value}; ${p.message}`).join('; ')
+}
 
 /** Out of Vue's hands, so that it can be cloned. */
 function toPlain(value: unknown): unknown { return JSON.parse(JSON.stringify(value)) }

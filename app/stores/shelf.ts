@@ -22,6 +22,13 @@ export const useShelfStore = defineStore('shelf', () => {
     return answer.ok
   }
 
+  /** A robot by its document's id; null when it cannot be had. */
+  async function fetch(document: string): Promise<unknown> {
+    const answer = await api.document(document)
+    trouble.value = answer.ok ? null : answer.message
+    return answer.ok ? answer.value.document : null
+  }
+
   /** Keeps a copy of a robot that can exist. */
   async function keep(robot: unknown): Promise<void> { await after(await api.keepRobot(robot)) }
 
@@ -34,7 +41,7 @@ export const useShelfStore = defineStore('shelf', () => {
     if (deleted.value !== null && await after(await api.restoreRobot(deleted.value.id))) deleted.value = null
   }
 
-  return { robots, trouble, deleted, load, keep, remove, undo }
+  return { robots, trouble, deleted, load, fetch, keep, remove, undo }
 })
 
 export const BARE_ROBOTS: readonly { readonly label: string, readonly robot: object }[] = [{ label: 'a bare rover', robot: BARE_ROVER }, { label: 'a bare arm', robot: BARE_ARM }]

@@ -18,15 +18,18 @@ export interface ListedProject {
   readonly title: string
   readonly changedAt: string
   readonly revision: number
-  readonly arena: unknown
-  /** Name of its robot. */
-  readonly robot: string
+  /** Id of its arena's document. */
+  readonly arena: string
+  readonly robotName: string
+  readonly arenaName: string
+  /** One of its documents is damaged. */
+  readonly broken: boolean
 }
 
 /** Robots that a project may take: those kept for it, and those that other projects have. */
 export interface ListedRobots {
-  readonly kept: readonly { readonly id: string, readonly robot: unknown }[]
-  readonly used: readonly { readonly project: string, readonly robot: unknown }[]
+  readonly kept: readonly { readonly id: string, readonly document: string, readonly robot: unknown }[]
+  readonly used: readonly { readonly project: string, readonly document: string, readonly name: string }[]
 }
 
 /** An answer, or why there is none: `status` 0 when the server could not be reached. */
@@ -42,16 +45,18 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<An
     })
     const value: unknown = await response.json()
     if (response.ok) return { ok: true, value: value as T }
-    const { statusMessage, data } = value as { statusMessage?: string, data?: unknown }
-    return { ok: false, status: response.status, message: statusMessage ?? `the server answered ${response.status}`, data }
+    const { message, data } = (value ?? {}) as { message?: string, data?: unknown }
+    return { ok: false, status: response.status, message: message ?? `the server answered ${response.status}`, data }
   } catch {
     return { ok: false, status: 0, message: 'the server cannot be reached', data: null }
   }
 }
 
 export const api = {
-  status: () => call<{ up: boolean, damaged: string | null }>('GET', '/api/status'),
+  status: () => call<{ up: boolean, damaged: string | null, notice: string | null }>('GET', '/api/status'),
   projects: () => call<readonly ListedProject[]>('GET', '/api/projects'),
+  /** A kept document by its id; it never changes. */
+  document: (id: string) => call<{ document: unknown }>('GET', `/api/documents/${id}`),
   robots: () => call<ListedRobots>('GET', '/api/robots'),
   keepRobot: (robot: unknown) => call<{ id: string }>('POST', '/api/robots', { robot }),
   removeRobot: (id: string) => call<unknown>('DELETE', `/api/robots/${id}`),

@@ -6,19 +6,28 @@ import type { CheckAnswer, CheckRequest, DialView } from './protocol'
 /** Checks programs beside the page, so that typing never waits. */
 let known: { robot: string, facts: RobotFacts } | null = null
 
+const post = (answer: CheckAnswer): void => (self as unknown as { postMessage(m: CheckAnswer): void }).postMessage(answer)
+
 self.onmessage = (event: MessageEvent<CheckRequest>) => {
-  const { id, text, robot, asked } = event.data
+  try {
+    post(answer(event.data))
+  } catch (error) {
+    post({ id: event.data.id, diagnostics: [], runs: false, dials: [], failure: `Checking the program failed: ${error instanceof Error ? error.message : String(error)}` })
+  }
+}
+
+function answer(request: CheckRequest): CheckAnswer {
+  const { id, text, robot, asked } = request
   const key = JSON.stringify(robot)
   if (known?.robot !== key) {
     const read = readRobot(robot)
     known = read.ok ? { robot: key, facts: factsOf(read.value) } : null
   }
-  const post = (answer: CheckAnswer): void => (self as unknown as { postMessage(m: CheckAnswer): void }).postMessage(answer)
-  if (known === null) { post({ id, diagnostics: [], runs: false, dials: [] }); return }
+  if (known === null) return { id, diagnostics: [], runs: false, dials: [], failure: null }
   const { diagnostics, runs, analysis } = checkProgram(text, known.facts, asked)
   const dials: DialView[] = runs ? compileProgram(analysis).dials.map(d => ({
     name: d.name, value: d.value, from: d.from, to: d.to, unit: d.unit,
     scale: d.unit === null ? 1 : findUnit(d.unit)?.scale ?? 1, at: d.range,
   })) : []
-  post({ id, diagnostics, runs, dials })
+  return { id, diagnostics, runs, dials, failure: null }
 }

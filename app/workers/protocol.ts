@@ -10,7 +10,7 @@ import type { Why } from '~~/core/why'
 
 /** What page and simulation worker tell one another. */
 export type ToSimulation =
-  | { readonly type: 'open', readonly run: number, readonly robot: unknown, readonly arena: unknown, readonly task: unknown, readonly program: string, readonly seed: number, readonly realism: RealismName, readonly go: boolean, readonly limit: number | null }
+  | { readonly type: 'open', readonly run: number, readonly robot: unknown, readonly arena: unknown, readonly task: unknown, readonly program: string, readonly seed: number, readonly realism: RealismName, readonly go: boolean, readonly limit: number | null, readonly factor: number }
   | { readonly type: 'go' }
   | { readonly type: 'pause' }
   | { readonly type: 'tick' }
@@ -24,7 +24,18 @@ export type FromSimulation =
   | { readonly type: 'opened', readonly run: number, readonly opened: Opened }
   | { readonly type: 'refused', readonly run: number, readonly problems: readonly ProblemIn[], readonly diagnostics: readonly Diagnostic[] }
   | { readonly type: 'because', readonly run: number, readonly tick: number, readonly lanes: readonly Why[] }
+  | Failed
   | Rows
+
+/** A bug: something was asked and could not be done. The worker is of no more use. */
+export interface Failed {
+  readonly type: 'failed'
+  /** null when it is not known of which run. */
+  readonly run: number | null
+  /** What was being done, to stand after "while". */
+  readonly doing: string
+  readonly message: string
+}
 
 /** What happened since the last message: whole rows of the tape, transferred. */
 export interface Rows {
@@ -95,4 +106,6 @@ export interface CheckAnswer {
   readonly diagnostics: readonly Diagnostic[]
   readonly runs: boolean
   readonly dials: readonly DialView[]
+  /** Why there is no answer; null when there is one. */
+  readonly failure: string | null
 }

@@ -60,6 +60,23 @@ function send(): void {
 function loop(): void {
   timer = null
   if (simulation === null || !running) return
+  try {
+    advance(simulation)
+  } catch (error) {
+    fail('running', error)
+    return
+  }
+  if (running) timer = setTimeout(loop, factor === Infinity ? 0 : FRAME)
+}
+
+/** What went wrong, said; this worker is of no more use then. */
+function fail(doing: string, error: unknown, of = run): void {
+  running = false
+  post({ type: 'failed', run: of, doing, message: error instanceof Error ? error.message : String(error) })
+}
+
+/** As many ticks as are due. */
+function advance(simulation: Simulation): void {
   const now = performance.now()
   const passed = Math.min((now - last) / 1000, CATCH_UP)
   last = now
@@ -76,7 +93,6 @@ function loop(): void {
   }
   if (simulation.end !== null) running = false
   send()
-  if (running) timer = setTimeout(loop, factor === Infinity ? 0 : FRAME)
 }
 
 function go(): void {
@@ -89,6 +105,7 @@ function go(): void {
 
 async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
   running = false
+  factor = m.factor
   const project = readProject(m)
   if (!project.ok) return post({ type: 'refused', run: m.run, problems: project.problems, diagnostics: [] })
   const checked = checkProgram(m.program, factsOf(project.value.robot))
@@ -139,10 +156,18 @@ function because(tick: number): void {
   post({ type: 'because', run, tick, lanes })
 }
 
+const DOING: Readonly<Record<ToSimulation['type'], string>> = {
+  open: 'opening the run', go: 'running', pause: 'pausing', tick: 'running a tick', speed: 'changing the speed', poke: 'poking', why: 'asking why',
+}
+
 self.onmessage = (event: MessageEvent<ToSimulation>) => {
   const m = event.data
+  void handle(m).catch((error: unknown) => fail(DOING[m.type], error, m.type === 'open' ? m.run : run))
+}
+
+async function handle(m: ToSimulation): Promise<void> {
   switch (m.type) {
-    case 'open': void open(m); return
+    case 'open': return open(m)
     case 'go': go(); return
     case 'pause': running = false; send(); return
     case 'tick': running = false; simulation?.advance(); send(); return

@@ -245,6 +245,11 @@ const wheelsStep: DeviceStep = {
   },
   needs: [WHEELS],
   moves: () => [WHEELS],
+  problem(slots) {
+    const speed = (side: string): boolean => slots.get(side)?.kind?.time !== 0
+    if (speed('left') === speed('right')) return null
+    return `The left wheel is told ${speed('left') ? 'a speed' : 'a share of power'} and the right one ${speed('right') ? 'a speed' : 'a share of power'}. Give both in %, or both as speeds`
+  },
   plan(slots, robot) {
     const { channel } = sensesOf(robot)
     const left = slots.get('left')!

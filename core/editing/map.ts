@@ -18,11 +18,13 @@ export function modeMap(tree: Tree.Program, lineOf: (offset: number) => number):
     if (known === undefined) ways.set(key, { lane, from, to, lines: [line] })
     else if (!known.lines.includes(line)) known.lines.push(line)
   }
-  const goes = (body: Tree.Block, depth = 0): string[] => [...blocksIn(body)].flatMap(b => b.steps).flatMap((s) => {
+  const goes = (body: Tree.Block, seen = new Set<string>()): string[] => [...blocksIn(body)].flatMap(b => b.steps).flatMap((s) => {
     if (s.tag === 'go') return s.off ? [] : [s.mode.text]
-    // Routines that do one another in a circle are an error, and end here.
-    const inner = s.tag === 'do' && !s.off && depth < routines.size ? routines.get(s.routine.text) : undefined
-    return inner === undefined ? [] : goes(inner, depth + 1)
+    if (s.tag !== 'do' || s.off || seen.has(s.routine.text)) return []
+    // Each routine is gone through once, also where they do one another many times over.
+    seen.add(s.routine.text)
+    const inner = routines.get(s.routine.text)
+    return inner === undefined ? [] : goes(inner, seen)
   })
   const rules = (lane: string, from: string, items: readonly Tree.Item[]): void => {
     for (const item of items) {

@@ -12,6 +12,8 @@ import { nearestWord, RESERVED } from './words'
 /** A lane with its parts in order, whether it was written as one or is the program itself. */
 export interface LaneShape {
   readonly name: string
+  /** Switched off: it is checked, and does nothing. */
+  readonly off: boolean
   readonly range: Range
   readonly start: Start | null
   /** Rules above all modes; in a lane without modes, none. */
@@ -71,12 +73,17 @@ class Analyser {
   private readonly plans = new Map<Action, PlannedStep>()
   private readonly uses = { names: new Set<string>(), readings: new Set<string>(), sets: new Set<string>(), sent: new Set<string>(), heard: new Map<string, Range>() }
   private readonly modesByLane = new Map<string, Set<string>>()
+  private readonly offModes = new Set<string>()
   private readonly routineStack: Routine[] = []
   private readonly checkedIn = new Map<Routine, Set<string>>()
+  private readonly slow = new Map<Routine, boolean>()
+  /** Rules that are switched off, by their lane: they are checked, and do nothing. */
+  private readonly parked: { readonly lane: string, readonly rule: Rule }[] = []
   private readonly names = new Map<string, { what: string, range: Range }>()
   private readonly lines: LineIndex
   private readonly robot: StepRobot
-  private lane = 'main'
+  /** The lane being read; null in a routine that no lane uses. */
+  private lane: string | null = 'main'
 
   constructor(private readonly text: string, private readonly tree: Program, private readonly facts: RobotFacts, private readonly findings: Findings, private readonly asked: Asked) {
     this.lines = new LineIndex(text)
@@ -85,11 +92,13 @@ class Analyser {
 
   run(): Analysis {
     this.declare()
-    const lanes = this.lanesOf()
-    for (const lane of lanes) {
+    const all = this.lanesOf()
+    for (const lane of all) {
       this.modesByLane.set(lane.name, new Set(lane.modes.filter(m => m.node !== null).map(m => m.name)))
     }
-    for (const lane of lanes) {
+    // What is switched off comes last: it takes no routine from those that use it.
+    const lanes = all.filter(l => !l.off).map(withoutOffModes)
+    for (const lane of [...lanes, ...all.filter(l => l.off)]) {
       this.lane = lane.name
       if (lane.start !== null) this.block(lane.start.body, this.scope(null))
       for (const rule of lane.above) this.rule(rule)
@@ -98,13 +107,26 @@ class Analyser {
         for (const rule of mode.rules) this.rule(rule)
       }
     }
+    for (const lane of all) {
+      this.lane = lane.name
+      for (const mode of lane.modes) {
+        if (mode.node?.off !== true || lane.off) continue
+        if (mode.start !== null) this.block(mode.start.body, this.scope(null))
+        for (const rule of mode.rules) this.rule(rule)
+      }
+    }
+    for (const { lane, rule } of this.parked) {
+      this.lane = lane
+      this.rule(rule)
+    }
+    this.lane = null
     for (const routine of this.routines.values()) {
       if (this.parameters.has(routine)) continue
       this.parameters.set(routine, routine.parameters.map(() => UNKNOWN))
       this.routineBody(routine)
       this.findings.warning(say.unused('routine', routine.name.text), routine.name.range)
     }
-    const takesTime = (step: Step): boolean => this.takesTime(step, 0)
+    const takesTime = (step: Step): boolean => this.takesTime(step)
     return {
       text: this.text, tree: this.tree, facts: this.facts, asked: this.asked, lanes,
       dials: this.dials, memories: this.memories, routines: this.routines, parameters: this.parameters, uses: this.uses,
@@ -193,27 +215,33 @@ class Analyser {
     const lanes: LaneShape[] = []
     const own = this.tree.items.filter(i => i.tag === 'start' || i.tag === 'rule' || i.tag === 'mode')
     const inner = this.tree.items.filter((i): i is Lane => i.tag === 'lane')
-    if (own.length > 0) lanes.push(this.laneOf('main', own, own[0]!.range))
+    if (own.length > 0) lanes.push(this.laneOf('main', own, own[0]!.range, false))
     for (const lane of inner) {
-      lanes.push(this.laneOf(lane.name.text, lane.items.filter(i => i.tag !== 'unread'), lane.range))
+      lanes.push(this.laneOf(lane.name.text, lane.items.filter(i => i.tag !== 'unread'), lane.range, lane.off))
     }
     if (lanes.length === 0) this.findings.hint(say.nothing(), { from: 0, to: 0 })
     return lanes
   }
 
-  private laneOf(name: string, items: readonly (Start | Rule | Mode)[], range: Range): LaneShape {
+  private laneOf(name: string, items: readonly (Start | Rule | Mode)[], range: Range, off: boolean): LaneShape {
+    const park = (all: readonly (Start | Rule | Mode)[] | Mode['items']): void => { for (const i of all) if (i.tag === 'rule' && i.off) this.parked.push({ lane: name, rule: i }) }
+    park(items)
     const modes = items.filter((i): i is Mode => i.tag === 'mode')
     const rules = items.filter((i): i is Rule => i.tag === 'rule' && !i.off)
     const start = this.oneStart(items)
-    for (const mode of modes) this.name(mode.name, 'mode')
+    for (const mode of modes) {
+      this.name(mode.name, 'mode')
+      if (mode.off && !off) this.offModes.add(mode.name.text)
+    }
     const shapes: ModeShape[] = modes.map(mode => {
+      park(mode.items)
       const own = mode.items.filter((i): i is Rule => i.tag === 'rule' && !i.off)
       this.otherwiseLast(own)
       return { name: mode.name.text, node: mode, start: this.oneStart(mode.items), rules: own }
     })
     this.otherwiseLast(rules)
-    if (modes.length === 0) return { name, range, start, above: [], modes: [{ name: 'main', node: null, start: null, rules }] }
-    return { name, range, start, above: rules, modes: shapes }
+    if (modes.length === 0) return { name, off, range, start, above: [], modes: [{ name: 'main', node: null, start: null, rules }] }
+    return { name, off, range, start, above: rules, modes: shapes }
   }
 
   private oneStart(items: readonly { readonly tag: string, readonly range: Range }[]): Start | null {
@@ -356,8 +384,12 @@ class Analyser {
   }
 
   private go(mode: Name): void {
-    const here = this.modesByLane.get(this.lane) ?? new Set()
-    if (mode.text === '' || here.has(mode.text)) return
+    const here: ReadonlySet<string> = this.lane === null ? new Set([...this.modesByLane.values()].flatMap(m => [...m])) : this.modesByLane.get(this.lane) ?? new Set()
+    if (mode.text === '') return
+    if (here.has(mode.text)) {
+      if (this.offModes.has(mode.text)) this.findings.error(say.modeIsOff(mode.text), mode.range)
+      return
+    }
     for (const [lane, modes] of this.modesByLane) {
       if (modes.has(mode.text)) return this.findings.error(say.modeOfOtherLane(mode.text, lane), mode.range)
     }
@@ -394,11 +426,16 @@ class Analyser {
   /** Once per lane: `go` depends on the lane, nothing else does. */
   private routineBody(routine: Routine): void {
     const lanes = this.checkedIn.get(routine) ?? new Set<string>()
-    if (lanes.has(this.lane)) return
-    lanes.add(this.lane)
+    const lane = this.lane ?? ''
+    if (lanes.has(lane)) return
+    lanes.add(lane)
     this.checkedIn.set(routine, lanes)
     if (lanes.size > 1) {
-      for (const step of flatSteps(routine.body)) if (step.tag === 'go') this.findings.error(say.goInShared(routine.name.text), step.mode.range)
+      for (const step of flatSteps(routine.body)) {
+        if (step.tag === 'go') this.findings.error(say.goInShared(routine.name.text), step.mode.range)
+        const inner = step.tag === 'do' ? this.routines.get(step.routine.text) : undefined
+        if (inner !== undefined) this.routineBody(inner)
+      }
       return
     }
     this.routineStack.push(routine)
@@ -475,9 +512,9 @@ class Analyser {
     return false
   }
 
-  private takesTime(step: Step, depth: number): boolean {
-    if (step.tag === 'unread' || step.off || depth > 40) return false
-    const any = (body: Block): boolean => body.steps.some(s => this.takesTime(s, depth + 1))
+  private takesTime(step: Step): boolean {
+    if (step.tag === 'unread' || step.off) return false
+    const any = (body: Block): boolean => body.steps.some(s => this.takesTime(s))
     switch (step.tag) {
       case 'action': return this.plans.get(step)?.plan.timing === 'timed' || step.lasting !== null || step.until !== null
       case 'wait':
@@ -487,11 +524,24 @@ class Analyser {
       case 'repeat': return any(step.body)
       case 'do': {
         const routine = this.routines.get(step.routine.text)
-        return routine !== undefined && any(routine.body)
+        if (routine === undefined) return false
+        const known = this.slow.get(routine)
+        if (known !== undefined) return known
+        // One that calls itself is a mistake of its own; here it takes no time.
+        this.slow.set(routine, false)
+        const slow = any(routine.body)
+        this.slow.set(routine, slow)
+        return slow
       }
       default: return false
     }
   }
+}
+
+/** A lane as it runs; one whose modes are all off has its rules alone. */
+function withoutOffModes(lane: LaneShape): LaneShape {
+  const modes = lane.modes.filter(m => m.node?.off !== true)
+  return modes.length > 0 ? { ...lane, modes } : { ...lane, above: [], modes: [{ name: 'main', node: null, start: null, rules: lane.above }] }
 }
 
 /** A kind of device as a person says it. */
@@ -528,11 +578,17 @@ function neverEnds(step: Step): boolean {
   return false
 }
 
+/** The steps of a block and of the blocks within that are not switched off. */
+export function activeSteps(body: Block): Exclude<Step, { tag: 'unread' }>[] {
+  return flatSteps(body, true, step => step.tag !== 'unread' && !step.off) as Exclude<Step, { tag: 'unread' }>[]
+}
+
 /** All steps of a block and of the blocks within; those of inner repeats are left out when asked. */
-export function flatSteps(body: Block, withRepeats = true): Step[] {
+export function flatSteps(body: Block, withRepeats = true, counts: (step: Step) => boolean = () => true): Step[] {
   const out: Step[] = []
   const walk = (b: Block): void => {
     for (const step of b.steps) {
+      if (!counts(step)) continue
       out.push(step)
       switch (step.tag) {
         case 'if':

@@ -131,8 +131,10 @@ export interface Machine extends StepMachine {
   /** Marks the step at work. */
   at(step: number): void
   startMotion(motion: number): void
-  /** Ends a motion; -1 ends all of the lane. */
+  /** Ends a motion. */
   stopMotion(motion: number): void
+  /** Ends the motions numbered from `first` up to but not `end`. */
+  stopMotions(first: number, end: number): void
   /** Applies a setting now, unless a higher lane spoke to its actuator in this tick. */
   applySetting(motion: number): void
   /** Whether an actuator of a running motion has been stalled for as long as ends it. */

@@ -8,12 +8,11 @@ import {
   type Instruction, type Machine, type Motion, type Num, type Threshold,
 } from './compiled'
 import type { Action, Block, Expression, Program, Range, Rule, Step } from './tree'
+import { MAX_CODE } from './size'
 import { thresholdsIn } from './thresholds'
 import { UNKNOWN, type Scope, type Type } from './types'
-import { isMoment, wantsOf } from './wants'
+import { actsOnce, onlyMoments, wantsOf } from './wants'
 
-/** The longest program after routines were put in place, in instructions. */
-export const MAX_CODE = 20_000
 
 const STEP_BY_FORM = new Map(DEVICE_STEPS.map(s => [s.form.id, s]))
 
@@ -29,7 +28,7 @@ interface Context {
   readonly parameters: ReadonlyMap<string, number>
   readonly parameterTypes: ReadonlyMap<string, Type>
   /** Deadlines of enclosing `do … at most`: cell, and where to go on. */
-  readonly guards: readonly { readonly cell: number, exit: number, readonly step: number }[]
+  readonly guards: readonly { readonly cell: number, exit: number, readonly motions: [number, number] }[]
   /** Jumps that `leave` makes, to be filled in. */
   readonly leaves: number[] | null
 }
@@ -142,7 +141,9 @@ class Compiler {
   private rule(rule: Rule, urgency: number, mode: string): CompiledRule {
     const live = !rule.body.steps.some(s => this.program.takesTime(s))
     const number = this.rules.length
-    const context: Context = { live, parameters: new Map(), parameterTypes: new Map(), guards: [], leaves: null }
+    const once = actsOnce(rule)
+    // A live rule that acts once is gone through once each time: all in it acts then.
+    const context: Context = { live: live && !once, parameters: new Map(), parameterTypes: new Map(), guards: [], leaves: null }
     const step = this.step(rule.range, false)
     const first = this.cells.length
     // Cells of the rule: wants, latch, done, then its timers; all -1 when its mode is entered.
@@ -152,9 +153,9 @@ class Compiler {
     const names = this.names(context, step, count => this.cellsOf(count, -1))
     const when: Bool = rule.when === null ? () => true : this.expressions.condition(rule.when, names)
     const until: Bool | null = rule.until === null ? null : this.expressions.condition(rule.until, names)
-    const once = rule.once || (rule.until === null && rule.when !== null && isMoment(rule.when.expression))
+    const moments = rule.when !== null && rule.when.held === null && onlyMoments(rule.when.expression)
     const cells: [number, number] = [first, this.cells.length - first]
-    const wants = wantsOf(when, until, once, { wantCell, latch, doneCell })
+    const wants = wantsOf(when, until, once, moments, { wantCell, latch, doneCell })
     this.rules.push(null as never)
     const compiled: CompiledRule = {
       number, range: rule.range, line: this.program.line(rule.range), urgency, wants, cells,
@@ -300,7 +301,7 @@ class Compiler {
     const { guards } = context
     if (guards.length === 0) return () => -1
     return m => {
-      for (const g of guards) if (m.tick >= m.cells[g.cell]!) { m.stopMotion(-1); return g.exit }
+      for (const g of guards) if (m.tick >= m.cells[g.cell]!) { m.stopMotions(g.motions[0], g.motions[1]); return g.exit }
       return -1
     }
   }
@@ -353,7 +354,7 @@ class Compiler {
     })
     const places = [...parameters.values()]
     const limit = step.atMost === null ? null : this.expressions.number(step.atMost, names)
-    const guard = limit === null ? null : { cell: this.cell(0), exit: -1, step: number }
+    const guard = limit === null ? null : { cell: this.cell(0), exit: -1, motions: [this.motions.length, -1] as [number, number] }
     this.then(m => {
       m.at(number)
       for (let i = 0; i < places.length; i++) m.cells[places[i]!] = given[i]!(m)
@@ -363,7 +364,10 @@ class Compiler {
       live: context.live, parameters, parameterTypes, leaves: null,
       guards: guard === null ? context.guards : [...context.guards, guard],
     })
-    if (guard !== null) guard.exit = this.here
+    if (guard !== null) {
+      guard.exit = this.here
+      guard.motions[1] = this.motions.length
+    }
   }
 
   private action(step: Action, context: Context, number: number): void {

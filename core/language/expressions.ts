@@ -146,7 +146,7 @@ function readPrimary(cursor: Cursor, findings: Findings, depth: number): Express
 }
 
 /** Words after which a value has clearly not been written. */
-const NEVER_VALUES = new Set(['for', 'until', 'once', 'at', 'to', 'from', 'turning', 'holding', 'and', 'or', 'is', 'between', 'then', 'times'])
+const NEVER_VALUES = new Set(['for', 'until', 'once', 'at', 'to', 'from', 'turning', 'holding', 'and', 'or', 'is', 'between', 'then', 'times', 'by', 'without'])
 
 function readWord(cursor: Cursor, findings: Findings, depth: number): Expression {
   const t = cursor.peek() as { text: string, range: Range }

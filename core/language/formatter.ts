@@ -51,7 +51,7 @@ class Printer {
       }
       case 'mode':
       case 'lane':
-        this.line(`${item.tag} ${item.name.text}`, depth, item.trivia, first, true)
+        this.line(`${off(item)}${item.tag} ${item.name.text}`, depth, item.trivia, first, true)
         item.items.forEach((inner, i) => this.item(inner, depth + 1, i === 0))
         this.comments(item.tail, depth + 1, false)
         return
@@ -149,7 +149,7 @@ class Printer {
 }
 
 const indent = (depth: number): string => '  '.repeat(depth)
-const off = (step: { readonly off: boolean }): string => step.off ? 'off ' : ''
+const off = (part: { readonly off: boolean }): string => part.off ? 'off ' : ''
 const atMost = (time: Expression | null): string => time === null ? '' : ` at most ${expr(time)}`
 
 export function condition(c: Condition): string {

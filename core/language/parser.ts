@@ -56,7 +56,7 @@ class Parser {
   private item(tree: LineTree, place: Place): AnyItem {
     const cursor = this.cursor(tree)
     const base = { range: this.rangeOf(tree), trivia: triviaOf(tree) }
-    const off = cursor.isWord('off') && (cursor.isWord('when', 1) || cursor.isWord('otherwise', 1))
+    const off = cursor.isWord('off') && ['when', 'otherwise', 'mode', 'lane'].some(word => cursor.isWord(word, 1))
     if (off) cursor.next()
     const t = cursor.next()
     const head = t?.type === 'word' ? t.text : ''
@@ -83,7 +83,7 @@ class Parser {
         const name = readName(cursor, 'a mode')
         this.end(cursor)
         const inner = this.items(tree.under, 'mode') as Mode['items']
-        if (place !== 'mode') item = { tag: 'mode', name, items: inner, tail: [], ...base } satisfies Mode
+        if (place !== 'mode') item = { tag: 'mode', name, off, items: inner, tail: [], ...base } satisfies Mode
         break
       }
       case 'lane': {
@@ -91,7 +91,7 @@ class Parser {
         const name = readName(cursor, 'a lane')
         this.end(cursor)
         const inner = this.items(tree.under, 'lane') as Lane['items']
-        if (place === 'program') item = { tag: 'lane', name, items: inner, tail: [], ...base } satisfies Lane
+        if (place === 'program') item = { tag: 'lane', name, off, items: inner, tail: [], ...base } satisfies Lane
         break
       }
       default:
@@ -107,6 +107,10 @@ class Parser {
 
   private declaration(head: string, cursor: Cursor, tree: LineTree, place: Place, base: { range: Range, trivia: Trivia }): AnyItem | null {
     const here = tree.line.tokens[0]?.range ?? base.range
+    if (head === 'off') {
+      cursor.fail(say.offHere(cursor.found()), here)
+      return null
+    }
     if (['program', 'dial', 'memory', 'routine'].includes(head) && place !== 'program') {
       cursor.fail(say.notInMode(head, place), here)
       return null

@@ -60,12 +60,14 @@ export interface Rule extends Line {
 export interface Mode extends Line {
   readonly tag: 'mode'
   readonly name: Name
+  readonly off: boolean
   readonly items: readonly (Start | Rule | Unread)[]
   readonly tail: readonly string[]
 }
 export interface Lane extends Line {
   readonly tag: 'lane'
   readonly name: Name
+  readonly off: boolean
   readonly items: readonly (Start | Rule | Mode | Unread)[]
   readonly tail: readonly string[]
 }

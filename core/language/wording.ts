@@ -35,7 +35,7 @@ export const say = {
   unknownStep: (found: string, near: string | null) => it('unknown-step', `${found} is not a step.${perhaps(near)}`),
   unknownLine: (found: string, near: string | null) => it('unknown-line', `${found} begins nothing that can stand here. Expected when, otherwise, start, mode, lane, routine, dial, memory or program.${perhaps(near)}`),
   stepAtTop: (found: string) => it('step-outside', `The step ${found} stands outside of any rule. Expected it under start or a rule.`),
-  notInMode: (what: string, where: string) => it('misplaced', `A ${what} cannot stand inside a ${where}.`),
+  notInMode: (what: string, where: string) => it('misplaced', `A ${what} cannot stand inside ${a(where)}.`),
   unexpectedInStep: (found: string, example: string) => it('unexpected', `${found} does not fit here. A step like this is written ${example}.`),
   unexpectedRest: (found: string) => it('unexpected', `${found} does not fit here: the line was complete before it.`),
   forAndUntil: () => it('for-and-until', 'A step has for or until, not both.'),
@@ -52,7 +52,7 @@ export const say = {
 
   // Names
   reserved: (name: string) => it('reserved', `${name} is a word of the language and cannot be a name. Choose another, such as ${name}_1.`),
-  twice: (what: string, name: string, line: number) => it('twice', `There is already a ${what} named ${name}, on line ${line}.`),
+  twice: (what: string, name: string, line: number) => it('twice', `There is already ${a(what)} named ${name}, on line ${line}.`),
   unknownName: (found: string, near: string | null) => it('unknown-name', `${found} is no dial, memory or colour of this program.${perhaps(near)}`),
   unknownDevice: (found: string, robot: string, devices: readonly string[], near: string | null, able: string | null) =>
     it('unknown-device', `${robot} has no device named ${found}. It has ${devices.join(', ')}.${able === null ? perhaps(near) : ` The nearest that could do it is ${able}.`}`),
@@ -60,8 +60,10 @@ export const say = {
     it('unknown-target', `${reading} is asked of one of ${all.join(', ')}, in brackets: ${reading}(${all[0] ?? ''}). ${found === null ? 'Found none of these.' : `Found ${found}, which this camera does not look for: its settings list what it does.`}`),
   tagHere: () => it('tag-here', 'tag(…) stands only inside a reading of a camera, as in cam.sees(tag(3)).'),
   unknownReading: (device: string, kind: string, found: string, all: readonly string[], near: string | null) =>
-    it('unknown-reading', `${device} is a ${kind}; it has no reading ${found}. It reads ${all.join(', ')}.${perhaps(near)}`),
+    it('unknown-reading', `${device} is ${a(kind)}; it has no reading ${found}. It reads ${all.join(', ')}.${perhaps(near)}`),
   readingTakes: (what: string, wanted: number, found: number) => it('given', `${what} takes ${wanted === 0 ? 'no value' : wanted === 1 ? 'one value' : `${wanted} values`} in brackets, found ${found}.`),
+  modeIsOff: (mode: string) => it('mode-off', `Mode ${mode} is switched off, so nothing can go there. Switch this step off too, or the mode on.`),
+  offHere: (found: string) => it('off-here', `off switches off what stands behind it: a rule, a step, a mode or a lane. Found ${found}.`),
   unknownMode: (found: string, all: readonly string[], near: string | null) => it('unknown-mode', `There is no mode named ${found}${all.length === 0 ? '; this program has none' : `. There are ${all.join(', ')}`}.${perhaps(near)}`),
   modeOfOtherLane: (found: string, lane: string) => it('unknown-mode', `The mode ${found} belongs to lane ${lane}; go stays within its own lane. To reach another lane, send it a signal.`),
   unknownRoutine: (found: string, near: string | null) => it('unknown-routine', `There is no routine named ${found}.${perhaps(near)}`),
@@ -71,8 +73,8 @@ export const say = {
   unsent: (name: string) => it('signal-unsent', `Nothing sends ${name}, so this is never true.`),
   recursion: (name: string) => it('recursion', `The routine ${name} comes back to itself; routines cannot call themselves. Use repeat.`),
   routineGiven: (name: string, wanted: number, found: number) => it('given', `The routine ${name} takes ${wanted} value${wanted === 1 ? '' : 's'}, found ${found}.`),
-  noDevice: (step: string, kinds: readonly string[], robot: string) => it('no-device', `${step} needs ${oneOf(kinds.map(k => `a ${k}`))}; ${robot} has none.`),
-  wrongDevice: (name: string, kind: string, step: string, kinds: readonly string[]) => it('wrong-device', `${name} is a ${kind}; ${step} needs ${oneOf(kinds.map(k => `a ${k}`))}.`),
+  noDevice: (step: string, kinds: readonly string[], robot: string) => it('no-device', `${step} needs ${oneOf(kinds.map(a))}; ${robot} has none.`),
+  wrongDevice: (name: string, kind: string, step: string, kinds: readonly string[]) => it('wrong-device', `${name} is ${a(kind)}; ${step} needs ${oneOf(kinds.map(a))}.`),
   notKept: (what: string, name: string, all: readonly string[]) => it('not-kept', `The robot keeps no ${what} named ${name}.${all.length === 0 ? ` It keeps none; the Robot view adds one.` : ` It keeps ${all.join(', ')}.`}`),
   misfit: (message: string) => it('misfit', message),
   notResettable: (what: string, all: readonly string[]) => it('not-resettable', `${what} cannot be reset. ${all.length === 0 ? 'This robot has no reading that can.' : `These can: ${all.join(', ')}.`}`),
@@ -123,5 +125,6 @@ export const say = {
   neverFinishes: () => it('never-finishes', 'The task asks the robot to stop by itself, and this program has no finish.'),
   actsOnce: () => it('acts-once', 'This program waits once, acts once and ends. To react every time, write a rule: when … with the steps under it.'),
   nothing: () => it('empty', 'The program has no start and no rule: there is nothing to do.'),
+  tooLargeInAll: (most: number) => it('too-long', `This program is too large: with every routine in its place it has more than ${most} instructions. Routines that call others many times over grow fast.`),
   tooLong: () => it('too-long', 'The program is too long once its routines are put in place. Call them less often.'),
 }

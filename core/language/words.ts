@@ -25,13 +25,17 @@ export const CLAUSE_WORDS: ReadonlySet<string> = new Set([
   'for', 'until', 'once', 'at', 'to', 'from', 'turning', 'holding', 'left', 'right', 'by', 'without', 'times', 'and', 'or', 'is', 'between',
 ])
 
-/** The word nearest to a misspelt one: at most two edits away (one for short words); null when none is near. */
+/**
+ * The word nearest to a misspelt one; null when none is near. Two edits make another word of a short one: from six letters
+ * on two may differ, from three on one, in shorter ones none but the case.
+ */
 export function nearestWord(word: string, among: Iterable<string>): string | null {
   let best: string | null = null
-  let bestDistance = word.length <= 3 ? 1.5 : 2.5
+  let bestDistance = Infinity
   for (const candidate of among) {
+    const letters = Math.min(word.length, candidate.length)
     const distance = editDistance(word.toLowerCase(), candidate.toLowerCase())
-    if (distance < bestDistance) { best = candidate; bestDistance = distance }
+    if (distance < bestDistance && distance <= (letters >= 6 ? 2 : letters >= 3 ? 1 : 0)) { best = candidate; bestDistance = distance }
   }
   return best
 }

@@ -1,4 +1,4 @@
-export { readRobot, ROBOT_VERSION, type Robot, type RobotDevice, type RobotDocument } from './robot'
+export { readRobot, LARGEST_CLIPS, ROBOT_VERSION, type Robot, type RobotDevice, type RobotDocument } from './robot'
 export { channelCount, factsOf, stepRobotOf, type ActuatorFacts, type DeviceFacts, type RobotFacts } from './facts'
 export { axisOf, framesOf, placeFrames, rideOn, seatOf, within, type FrameSpec } from './frames'
 export { bodySettings } from './body'

@@ -327,10 +327,11 @@ export class Vm implements Machine {
   /** Runs a live `once` rule beside what has control; the rule's own place is kept. */
   private act(l: LaneState, rule: CompiledRule): number {
     const { pc, step } = l
+    const motions = [...l.motions]
     l.pc = rule.body
     const how = this.execute(l)
     this.cells[rule.doneCell] = 1
-    if (how !== GONE) { l.pc = pc; l.step = step }
+    if (how !== GONE) { l.pc = pc; l.step = step; l.motions = motions }
     return how
   }
 
@@ -450,11 +451,18 @@ export class Vm implements Machine {
       plan.apply(this, at)
       if (this.failure !== null) {
         this.failure = { ...this.failure as { message: string, step: number }, step }
+        const moved = l.motions.flatMap((m, i) => m === -1 ? [] : [i])
         this.stopped(l)
-        this.brake()
+        for (const i of moved) this.brakeOne(i)
         return
       }
     }
+  }
+
+  /** What one actuator was told for this tick alone is taken back. */
+  private brakeOne(actuator: number): void {
+    const { channel, stays } = this.facts.actuators[actuator]!
+    stays.forEach((stay, i) => { if (!stay) this.commands[channel + i] = 0 })
   }
 
   private brake(): void {
@@ -508,17 +516,21 @@ export class Vm implements Machine {
   at(step: number): void { this.here.step = step }
 
   startMotion(motion: number): void {
-    const { actuators, plan } = this.program.motions[motion]!
-    for (const a of actuators) {
+    // How long an earlier motion stood against something says nothing of this one.
+    for (const a of this.program.motions[motion]!.actuators) {
       this.here.motions[a] = motion
-      if (plan.timing === 'timed') this.stalledTicks[a] = 0
+      this.stalledTicks[a] = 0
     }
   }
 
   stopMotion(motion: number): void {
     const { motions } = this.here
-    if (motion === -1) motions.fill(-1)
-    else for (const a of this.program.motions[motion]!.actuators) motions[a] = -1
+    for (const a of this.program.motions[motion]!.actuators) motions[a] = -1
+  }
+
+  stopMotions(first: number, end: number): void {
+    const { motions } = this.here
+    for (let a = 0; a < motions.length; a++) if (motions[a]! >= first && motions[a]! < end) motions[a] = -1
   }
 
   applySetting(motion: number): void {
@@ -538,9 +550,12 @@ export class Vm implements Machine {
   }
 
   edge(cell: number): boolean {
+    // The tick in which it was reached last, and a half where it acted then: rounds of a loop in one tick do as the first did.
     const before = this.cells[cell]!
-    this.cells[cell] = this.tick
-    return before !== this.tick - 1 && before !== this.tick
+    const reached = Math.floor(before)
+    const acts = reached === this.tick ? before !== reached : reached !== this.tick - 1
+    this.cells[cell] = this.tick + (acts ? 0.5 : 0)
+    return acts
   }
 
   fail(code: 'division' | 'root', step: number): void {

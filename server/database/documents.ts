@@ -9,8 +9,22 @@ const LONG = 4096
 const KEPT = 'mindpath:kept'
 
 /** Runs in the transaction that is there, or in one of its own. */
-export function within<T>(db: Kysely<Database>, act: (trx: Transaction<Database>) => Promise<T>): Promise<T> {
-  return db.isTransaction ? act(db as Transaction<Database>) : db.transaction().execute(act)
+export async function within<T>(db: Kysely<Database>, act: (trx: Transaction<Database>) => Promise<T>): Promise<T> {
+  if (db.isTransaction) return act(db as Transaction<Database>)
+  let why: unknown
+  try {
+    return await db.transaction().execute(async (trx) => {
+      try {
+        return await act(trx)
+      } catch (error) {
+        why = error
+        throw error
+      }
+    })
+  } catch (error) {
+    // On a full disk SQLite rolls back by itself, and the rollback that follows fails: what came first says why.
+    throw why ?? error
+  }
 }
 
 /** Keeps a document once, whoever uses it; its id, the fingerprint of its text. */

@@ -6,6 +6,8 @@ import { StoreTrouble } from './trouble'
 
 export interface KeptRobot {
   readonly id: string
+  /** Id of its document. */
+  readonly document: string
   readonly robot: unknown
 }
 
@@ -20,7 +22,7 @@ export class RobotRepository {
     const all: KeptRobot[] = []
     for (const { id, document } of rows) {
       try {
-        all.push({ id, robot: await documentOf(this.db, document, 'kept robot') })
+        all.push({ id, document, robot: await documentOf(this.db, document, 'kept robot') })
       } catch (error) {
         // One that is damaged is left out; the others are offered.
         if (!(error instanceof StoreTrouble)) throw error

@@ -1,3 +1,5 @@
+import { statfsSync } from 'node:fs'
+
 /** Why the data folder cannot be used, in a sentence for people: what, where, what to do. */
 export class StoreTrouble extends Error {
   constructor(readonly kind: TroubleKind, sentence: string) { super(sentence) }
@@ -30,7 +32,21 @@ export function troubleOf(error: unknown, where: string): StoreTrouble | null {
   if (/^SQLITE_FULL/.test(code) || code === 'ENOSPC' || code === 'EDQUOT' || code === 'SQLITE_IOERR_WRITE' || code === 'SQLITE_IOERR_SHMSIZE') return trouble('full', where)
   if (/^SQLITE_(READONLY|CANTOPEN|PERM|AUTH)/.test(code) || ['EACCES', 'EPERM', 'EROFS'].includes(code)) return trouble('read-only', where)
   if (['ENOTDIR', 'EEXIST', 'EISDIR', 'ENOENT', 'ELOOP', 'ENAMETOOLONG'].includes(code)) return trouble('no-folder', where)
+  // A commit that finds no room rolls back by itself; what is heard is that there is nothing left to roll back.
+  if (message.includes('no transaction is active') && freeBytes(where) < ROOM) return trouble('full', where)
   if (/^SQLITE_(CORRUPT|NOTADB)/.test(code)) return trouble('damaged', where)
   if (code.startsWith('SQLITE_')) return new StoreTrouble('failed', `The database ${where} failed: ${message}.`)
   return null
+}
+
+/** A disk with less room than this counts as full, bytes: the largest save and its journal. */
+const ROOM = 16_000_000
+
+function freeBytes(where: string): number {
+  try {
+    const { bavail, bsize } = statfsSync(where)
+    return bavail * bsize
+  } catch {
+    return Infinity
+  }
 }

@@ -69,6 +69,7 @@ function rawBody(event: H3Event): Promise<string> {
         reject(tooLarge())
       } else parts.push(part)
     })
+    req.once('close', () => req.setTimeout(0))
     req.once('end', () => resolve(Buffer.concat(parts).toString('utf8')))
     req.once('error', () => reject(createError({ statusCode: 400, statusMessage: 'the body was cut off' })))
   })

@@ -1,8 +1,8 @@
 import { mkdtempSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import type { ChildProcess } from 'node:child_process'
-import type { Browser } from 'puppeteer-core'
+import { spawn, type ChildProcess } from 'node:child_process'
+import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { hasText, launch, openPage, text, typeProgram, until } from './browser'
 import { freePort, startServer } from './setup'
@@ -24,6 +24,16 @@ afterAll(async () => {
   await browser.close()
   server.kill('SIGKILL')
 })
+
+/** To the Robot view by its tab, and back. */
+async function viewAndBack(page: Page): Promise<void> {
+  await page.bringToFront()
+  for (const [view, there] of [['Robot', '.robot'], ['Bench', '.decide']] as const) {
+    await page.evaluate((name) => { [...document.querySelectorAll<HTMLElement>('.tabs a')].find(a => a.textContent === name)!.click() }, view)
+    await page.waitForSelector(there)
+  }
+  await page.waitForSelector('.cm-content')
+}
 
 const saved = hasText('[role=status]', '● saved')
 
@@ -49,6 +59,29 @@ describe('saving', () => {
     await page.close()
   })
 
+  test('what cannot be saved stays over leaving the view, a reload and a closed tab, until the server is back', async () => {
+    const { page } = await openPage(browser, project)
+    await until(page, saved)
+    await viewAndBack(page)
+    const gone = new Promise(r => server.once('exit', r))
+    server.kill('SIGKILL')
+    await gone
+    await typeProgram(page, 'otherwise\n  drive 13 cm/s\n')
+    await until(page, hasText('[role=status]', 'not saved'))
+    await viewAndBack(page)
+    expect(await text(page, '.cm-content')).toContain('drive 13 cm/s')
+    expect(await text(page, '[role=status]')).toContain('not saved')
+    await page.close()
+    server = await startServer(port, data)
+    // Nothing was saved; the next tab takes up what the closed one left, and saves it.
+    expect(await (await fetch(`http://127.0.0.1:${port}/api/projects/${project.slice(-36)}`)).text()).not.toContain('drive 13')
+    const next = (await openPage(browser, project)).page
+    await until(next, hasText('.cm-content', 'drive 13 cm/s'))
+    await until(next, saved)
+    expect(await (await fetch(`http://127.0.0.1:${port}/api/projects/${project.slice(-36)}`)).text()).toContain('drive 13')
+    await next.close()
+  })
+
   test('two tabs never overwrite one another silently, and both texts stay', async () => {
     const one = (await openPage(browser, project)).page
     const two = (await openPage(browser, project)).page
@@ -59,8 +92,15 @@ describe('saving', () => {
     await until(one, saved)
     await typeProgram(two, 'otherwise\n  drive 22 cm/s\n')
     await until(two, hasText('.conflict', 'changed in another tab'))
+    // Both texts are shown, and stay over leaving the view and over a reload.
+    await viewAndBack(two)
+    expect(await text(two, '[data-side=mine] pre')).toContain('drive 22 cm/s')
+    expect(await text(two, '[data-side=theirs] pre')).toContain('drive 21 cm/s')
     expect(await text(two, '.cm-content')).toContain('drive 22 cm/s')
-    await two.evaluate(() => [...document.querySelectorAll('.conflict button')].find(b => b.textContent!.includes('I typed'))!.dispatchEvent(new MouseEvent('click')))
+    await two.reload({ waitUntil: 'networkidle0' })
+    await until(two, hasText('[data-side=mine] pre', 'drive 22 cm/s'))
+    expect(await text(two, '.cm-content')).toContain('drive 22 cm/s')
+    await two.click('[data-side=mine] button')
     await until(two, saved)
     await one.reload({ waitUntil: 'networkidle0' })
     await until(one, hasText('.cm-content', 'drive 22 cm/s'))
@@ -70,7 +110,7 @@ describe('saving', () => {
     await until(one, saved)
     await typeProgram(two, 'otherwise\n  drive 32 cm/s\n')
     await until(two, hasText('.conflict', 'changed in another tab'))
-    await two.evaluate(() => [...document.querySelectorAll('.conflict button')].find(b => b.textContent!.includes('other saved'))!.dispatchEvent(new MouseEvent('click')))
+    await two.click('[data-side=theirs] button')
     await until(two, hasText('.cm-content', 'drive 31 cm/s'))
     await until(two, saved)
     await one.close()
@@ -93,6 +133,53 @@ describe('the server', () => {
     expect((await post(`/api/projects/${id()}/revisions`, { base: 1, program: 'x'.repeat(500_000) })).status).toBe(400)
     expect((await post('/api/runs', { project: id(), realism: 'perfect' })).status).toBe(400)
     expect((await fetch(`http://127.0.0.1:${port}/api/projects/00000000-0000-0000-0000-000000000000`)).status).toBe(404)
+  })
+  test('cuts a body off where it is too large, however it comes, and takes no nesting without end and no reserved names', async () => {
+    const big = await post(`/api/projects/${id()}/revisions`, { base: 1, program: 'x'.repeat(7_000_000) })
+    expect(big.status).toBe(413)
+    // Streamed without a length, for ever: the answer comes while it still flows.
+    const { request } = await import('node:http')
+    const [status, sent] = await new Promise<[number | undefined, number]>((resolve) => {
+      let bytes = 0
+      let over = false
+      const ask = request({ host: '127.0.0.1', port, path: '/api/projects', method: 'POST', headers: { 'content-type': 'application/json' } }, (r) => { over = true; resolve([r.statusCode, bytes]); ask.destroy() })
+      ask.on('error', () => { over = true })
+      const part = Buffer.alloc(100_000, 'x')
+      const flow = (): void => {
+        if (over || bytes > 60_000_000) return
+        bytes += part.length
+        if (ask.write(part)) setImmediate(flow)
+        else ask.once('drain', flow)
+      }
+      flow()
+    })
+    expect(status).toBe(413)
+    expect(sent).toBeLessThan(40_000_000)
+    const deep = await post('/api/robots', `{"robot":${'['.repeat(50_000)}${']'.repeat(50_000)}}`)
+    expect([deep.status, await deep.text()]).toEqual([400, expect.stringContaining('deep')])
+    const named = await post('/api/robots', '{"robot":{"mindpath":"robot","constructor":{"a":1},"__proto__":{"x":1}}}')
+    expect([named.status, await named.text()]).toEqual([400, expect.stringContaining('constructor')])
+  })
+  test('gives its answers the headers that keep them data', async () => {
+    for (const path of ['/api/projects', '/api/status', '/api/projects/none']) {
+      const { headers } = await fetch(`http://127.0.0.1:${port}${path}`)
+      expect([path, headers.get('x-content-type-options'), headers.get('referrer-policy')]).toEqual([path, 'nosniff', 'no-referrer'])
+      expect(headers.get('content-security-policy')).toContain("frame-ancestors 'none'")
+    }
+  })
+  test('turns away runs beyond what it can do with a sentence, and ends those nobody waits for', async () => {
+    const all = await Promise.all(Array.from({ length: 40 }, () => post('/api/runs', { project: id(), realism: 'ideal' })))
+    const turned = all.filter(a => a.status === 503)
+    expect(turned.length).toBeGreaterThan(0)
+    expect((await turned[0]!.json() as { message: string }).message).toContain('Too many runs')
+    expect(all.every(a => [200, 422, 503].includes(a.status))).toBe(true)
+  }, 120_000)
+  test('a second one on the same folder says so and ends', async () => {
+    const second = spawn(process.execPath, ['.output/server/index.mjs'], { env: { ...process.env, PORT: String(await freePort()), HOST: '127.0.0.1', MINDPATH_DATA: data }, stdio: ['ignore', 'ignore', 'pipe'] })
+    let said = ''
+    second.stderr.on('data', (part) => { said += String(part) })
+    const code = await new Promise(r => second.once('exit', r))
+    expect([code, said]).toEqual([2, expect.stringContaining('Another Mindpath already serves the data folder')])
   })
   test('answers neither other origins nor other names', async () => {
     expect((await post('/api/projects', {}, { 'content-type': 'application/json', 'origin': 'http://elsewhere.example' })).status).toBe(403)

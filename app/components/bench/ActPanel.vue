@@ -140,6 +140,7 @@ defineExpose({ setView: (v: View) => { view.value = v } })
     <div class="stage" @pointerdown="grab" @pointerup="letGo" @pointercancel="letGo" @pointermove="drag" @wheel.prevent="wheel">
       <div ref="place" class="place" />
       <p v-if="failed !== null" class="flat-only">{{ failed }}</p>
+      <div v-if="bench.failure !== null" class="card problems" role="alert"><b>✕ {{ bench.failure }}</b></div>
       <div v-if="bench.problems.length > 0" class="card problems" role="alert">
         <b>This cannot be built:</b>
         <div v-for="p in bench.problems" :key="`${p.document}${p.path}`">{{ p.document }}, <span class="mono">{{ p.path }}</span>: found {{ p.value }}; {{ p.message }}</div>

@@ -13,15 +13,6 @@ const { dark, toggle } = useAppTheme()
 const clock = ref(0)
 useLive(10, () => { clock.value = bench.time })
 
-const saving = computed(() => {
-  switch (project.state) {
-    case 'saved': return '● saved'
-    case 'saving': return '◌ saving'
-    case 'unsaved': return project.trouble === null ? '○ unsaved' : `○ not saved: ${project.trouble}, trying again`
-    case 'conflict': return '✕ changed in another tab'
-  }
-  return ''
-})
 const hasHorn = computed(() => bench.opened?.facts.devices.some(d => d.kind === 'horn') === true)
 const speedText = computed(() => bench.speed === Infinity ? 'fastest' : bench.speed === 0.25 ? '¼×' : bench.speed === 0.5 ? '½×' : `${bench.speed}×`)
 const REALISMS = ['ideal', 'typical', 'rough'] as const
@@ -45,7 +36,7 @@ defineExpose({ nextRealism })
       @change="project.rename(($event.target as HTMLInputElement).value)"
     >
     <ViewTabs v-if="project.data !== null" :project="project.data.id" view="bench" />
-    <span class="save" :class="project.state" role="status">{{ saving }}</span>
+    <span class="save" :class="project.state" role="status" :title="project.words">{{ project.words }}</span>
     <span class="gap" />
     <button type="button" class="quiet hand" :aria-pressed="bench.byHand" title="No program: drive with the arrow keys, drag the robot and pieces, and read" @click="bench.handle()">{{ bench.byHand ? '▶ by hand' : 'by hand' }}<span class="key">H</span></button>
     <button v-if="hasHorn" type="button" class="quiet" :aria-pressed="aloud" :title="aloud ? 'The horn is heard; press to mute it' : 'The horn is mute'" @click="aloud = !aloud">{{ aloud ? '♪' : '♪ off' }}<span class="key">M</span></button>

@@ -182,6 +182,7 @@ const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.o
     </div>
     <RulesFinder />
     <BenchDecideStrip />
+    <p v-if="bench.checkFailure !== null" class="failure" role="alert">✕ {{ bench.checkFailure }}</p>
     <ul v-if="notes.length > 0" class="notes" aria-label="What the checker says">
       <li v-for="note in notes" :key="`${note.code}${note.range.from}`" :class="note.severity">
         <button type="button" class="said" @click="goTo(note.line, note.range.from)">
@@ -218,5 +219,6 @@ const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.o
 .notes .line { min-width: 20px; text-align: right; color: var(--muted); flex: none; }
 .error .sign { color: var(--error); }
 .warning .sign { color: var(--warning); }
+.failure { color: var(--error); padding: 4px 12px; border-top: 1px solid var(--line); }
 .more { padding: 2px 12px 2px 52px; }
 </style>

@@ -1,22 +1,15 @@
 <script setup lang="ts">
 import { useBenchStore } from '~/stores/bench'
 import { useProjectStore } from '~/stores/project'
+import { DIAL_STEPS, dialAt, dialText } from '~/bench/dials'
 import type { DialView } from '~/workers/protocol'
 
 /** The program's dials as sliders: they act on the running robot and on the text at once. */
 const bench = useBenchStore()
 const project = useProjectStore()
 
-/** Steps of a slider from end to end. */
-const STEPS = 200
-
-function shown(value: number, dial: DialView): string {
-  const scaled = value / dial.scale
-  return `${Number(scaled.toFixed(Math.abs(scaled) >= 20 ? 0 : 1))}${dial.unit === null ? '' : ` ${dial.unit}`}`
-}
-
 function move(dial: DialView, value: number): void {
-  const text = shown(value, dial)
+  const text = dialText(dial, value)
   const before = project.program
   // The place is of the text that was checked last; a text that moved on is left alone.
   const written = before.slice(dial.at.from, dial.at.to)
@@ -31,9 +24,7 @@ function move(dial: DialView, value: number): void {
 }
 
 function nudged(dial: DialView, event: Event): void {
-  const part = Number((event.target as HTMLInputElement).value) / STEPS
-  const raw = (dial.from + part * (dial.to - dial.from)) / dial.scale
-  move(dial, Number(raw.toFixed(Math.abs(raw) >= 20 ? 0 : 1)) * dial.scale)
+  move(dial, dialAt(dial, Number((event.target as HTMLInputElement).value)))
 }
 </script>
 
@@ -42,11 +33,11 @@ function nudged(dial: DialView, event: Event): void {
     <label v-for="dial in bench.dials" :key="dial.name" class="dial">
       <span class="mono name">{{ dial.name }}</span>
       <input
-        type="range" min="0" :max="STEPS" :value="Math.round((dial.value - dial.from) / (dial.to - dial.from) * STEPS)"
-        :aria-label="`${dial.name}, ${shown(dial.from, dial)} to ${shown(dial.to, dial)}`" :aria-valuetext="shown(dial.value, dial)"
+        type="range" min="0" :max="DIAL_STEPS" :value="Math.round((dial.value - dial.from) / (dial.to - dial.from) * DIAL_STEPS)"
+        :aria-label="`${dial.name}, ${dialText(dial, dial.from)} to ${dialText(dial, dial.to)}`" :aria-valuetext="dialText(dial, dial.value)"
         @input="nudged(dial, $event)"
       >
-      <span class="mono value">{{ shown(dial.value, dial) }}</span>
+      <span class="mono value">{{ dialText(dial, dial.value) }}</span>
     </label>
   </div>
 </template>

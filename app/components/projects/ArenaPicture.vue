@@ -1,13 +1,26 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, onBeforeUnmount, onMounted, shallowRef, useTemplateRef } from 'vue'
 import { layOut, readArena } from '~~/core/arena'
+import { api } from '~/utils/api'
 
-/** A small plan of an arena as seed 1 lays it out. */
-const props = defineProps<{ arena: unknown }>()
+/** A small plan of an arena as seed 1 lays it out, fetched when it comes into sight. */
+const props = defineProps<{ document: string }>()
+
+const place = useTemplateRef<HTMLElement>('place')
+/** undefined until it is there; null when it cannot be had. */
+const arena = shallowRef<unknown>(undefined)
+const observer = new IntersectionObserver((entries) => {
+  if (!entries.some(e => e.isIntersecting)) return
+  observer.disconnect()
+  void api.document(props.document).then((answer) => { arena.value = answer.ok ? answer.value.document : null })
+}, { rootMargin: '300px' })
+onMounted(() => { if (place.value !== null) observer.observe(place.value) })
+onBeforeUnmount(() => observer.disconnect())
 
 const DEG = 180 / Math.PI
 const plan = computed(() => {
-  const read = readArena(props.arena)
+  if (arena.value === undefined) return null
+  const read = readArena(arena.value)
   if (!read.ok) return null
   return { arena: read.value, layout: layOut(read.value, 1) }
 })
@@ -15,8 +28,9 @@ const paint = (color: string): string => `rgb(var(--v-theme-paint-${color}))`
 </script>
 
 <template>
+  <div v-if="arena === undefined" ref="place" class="plan" />
   <svg
-    v-if="plan !== null" class="plan" :viewBox="`-0.12 -0.12 ${plan.arena.size[0] + 0.24} ${plan.arena.size[1] + 0.24}`"
+    v-else-if="plan !== null" class="plan" :viewBox="`-0.12 -0.12 ${plan.arena.size[0] + 0.24} ${plan.arena.size[1] + 0.24}`"
     :class="plan.arena.surround" preserveAspectRatio="xMidYMid meet" aria-hidden="true"
   >
     <g :transform="`matrix(1 0 0 -1 0 ${plan.arena.size[1]})`">

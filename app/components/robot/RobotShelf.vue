@@ -10,9 +10,15 @@ onMounted(() => shelf.load())
 
 const here = computed(() => JSON.stringify(store.draft))
 const names = computed(() => new Set(shelf.robots.kept.map(k => robotName(k.robot))))
+/** Those of other projects that are not among the kept ones. */
+const others = computed(() => shelf.robots.used.filter(u => !shelf.robots.kept.some(k => k.document === u.document)))
 const isKept = computed(() => shelf.robots.kept.some(k => JSON.stringify(k.robot) === here.value))
 
 function take(robot: unknown): void { store.replace(JSON.parse(JSON.stringify(robot))) }
+async function takeUsed(document: string): Promise<void> {
+  const robot = await shelf.fetch(document)
+  if (robot !== null) take(robot)
+}
 function keep(): void { void shelf.keep(renamedCopy(store.draft, names.value)) }
 </script>
 
@@ -27,7 +33,7 @@ function keep(): void { void shelf.keep(renamedCopy(store.draft, names.value)) }
         <button type="button" class="act" :aria-label="`Duplicate ${robotName(k.robot)}`" title="Duplicate" @click="shelf.keep(renamedCopy(k.robot, names))">copy</button>
         <button type="button" class="act" :aria-label="`Delete ${robotName(k.robot)}`" title="Delete; no project loses its copy" @click="shelf.remove(k.id)">✕</button>
       </li>
-      <li v-for="u in shelf.robots.used" :key="JSON.stringify(u.robot)"><button type="button" class="name" @click="take(u.robot)">{{ robotName(u.robot) }}<span class="small"> in {{ u.project }}</span></button></li>
+      <li v-for="u in others" :key="u.document"><button type="button" class="name" @click="takeUsed(u.document)">{{ u.name }}<span class="small"> in {{ u.project }}</span></button></li>
     </ul>
     <p v-if="shelf.deleted !== null" class="told" role="status">{{ shelf.deleted.name }} is deleted. <button type="button" @click="shelf.undo()">Undo</button></p>
     <p v-if="shelf.trouble !== null" class="trouble" role="alert">{{ shelf.trouble }}</p>

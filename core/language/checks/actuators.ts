@@ -1,14 +1,18 @@
-import { flatSteps, type Analysis } from '../analysis'
+import { activeSteps, type Analysis } from '../analysis'
 import type { Block } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'
 import { blocksOf } from './walk'
 
+interface Move { readonly actuator: string, readonly range: { readonly from: number, readonly to: number } }
+
 /** A moving actuator belongs to one lane. */
 export const lanesAndActuators: Check = (program, findings) => {
   const owners = new Map<string, { lane: string, line: number }>()
+  const shared = new Set(program.facts.actuators.filter(a => a.shared).map(a => a.name))
+  const routines = new Map<string, ReadonlySet<string>>()
   for (const { body, lane } of blocksOf(program)) {
-    for (const { actuator, range } of movesOf(program, body, new Set())) {
+    for (const { actuator, range } of movesOf(program, body, shared, routines)) {
       const owner = owners.get(actuator)
       if (owner === undefined) owners.set(actuator, { lane, line: program.line(range) })
       else if (owner.lane !== lane) findings.error(say.twoLanes(actuator, owner.lane, owner.line), range)
@@ -16,18 +20,21 @@ export const lanesAndActuators: Check = (program, findings) => {
   }
 }
 
-function movesOf(program: Analysis, body: Block, within: Set<string>): { actuator: string, range: { from: number, to: number } }[] {
-  const shared = new Set(program.facts.actuators.filter(a => a.shared).map(a => a.name))
-  return flatSteps(body).flatMap(step => {
+/** What a block moves, and where; a routine's motions stand at its `do`. Each routine is gone through once. */
+function movesOf(program: Analysis, body: Block, shared: ReadonlySet<string>, routines: Map<string, ReadonlySet<string>>): Move[] {
+  return activeSteps(body).flatMap((step): Move[] => {
     if (step.tag === 'action') {
-      const found = program.planOf(step)
-      return (found?.moves ?? []).flatMap(actuator => shared.has(actuator) ? [] : [{ actuator, range: step.range }])
+      return (program.planOf(step)?.moves ?? []).filter(a => !shared.has(a)).map(actuator => ({ actuator, range: step.range }))
     }
-    if (step.tag === 'do' && !within.has(step.routine.text)) {
-      const routine = program.routines.get(step.routine.text)
-      if (routine === undefined) return []
-      return movesOf(program, routine.body, new Set([...within, step.routine.text])).map(m => ({ ...m, range: step.range }))
+    if (step.tag !== 'do') return []
+    const name = step.routine.text
+    let moved = routines.get(name)
+    if (moved === undefined) {
+      routines.set(name, new Set())
+      const routine = program.routines.get(name)
+      moved = new Set(routine === undefined ? [] : movesOf(program, routine.body, shared, routines).map(m => m.actuator))
+      routines.set(name, moved)
     }
-    return []
+    return [...moved].map(actuator => ({ actuator, range: step.range }))
   })
 }

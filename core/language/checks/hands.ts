@@ -1,4 +1,4 @@
-import { flatSteps, type Analysis } from '../analysis'
+import { activeSteps, type Analysis } from '../analysis'
 import type { Action, Block, Rule, Step } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'
@@ -6,7 +6,8 @@ import { blocksOf, eachPart } from './walk'
 
 /** Claws and magnets: what is never let go, and what may be dropped on the way. */
 export const hands: Check = (program, findings) => {
-  const all = [...blocksOf(program)].flatMap(b => stepsOf(program, b.body))
+  const routines: Known = new Map()
+  const all = [...blocksOf(program)].flatMap(b => handStepsOf(program, b.body, routines))
   const close = new Map<string, Action>()
   for (const step of all) {
     const device = grips(step)
@@ -17,7 +18,7 @@ export const hands: Check = (program, findings) => {
     for (const mode of lane.modes) {
       const rules = [...lane.above, ...mode.rules]
       rules.forEach((rule, i) => {
-        const steps = stepsOf(program, rule.body)
+        const steps = handStepsOf(program, rule.body, routines)
         const at = steps.findIndex(s => grips(s) !== null)
         const device = at === -1 ? null : grips(steps[at]!)
         if (device === null || !steps.slice(at + 1).some(s => releases(s) === device)) return
@@ -28,14 +29,24 @@ export const hands: Check = (program, findings) => {
   }
 }
 
-/** All steps of a block, those of the routines that it calls in their place. */
-function stepsOf(program: Analysis, body: Block, within: ReadonlySet<string> = new Set()): Step[] {
-  return flatSteps(body).flatMap((step) => {
-    if (step.tag === 'unread' || step.off) return []
-    if (step.tag !== 'do' || within.has(step.routine.text)) return [step]
-    const routine = program.routines.get(step.routine.text)
-    return routine === undefined ? [] : stepsOf(program, routine.body, new Set([...within, step.routine.text]))
+/** The gripping and releasing steps of each routine. */
+type Known = Map<string, readonly Step[]>
+
+/** The steps of a block that grip or release, in order, those of the routines that it does in their place; of what comes again and again, the first and the last. */
+function handStepsOf(program: Analysis, body: Block, known: Known): readonly Step[] {
+  const all = activeSteps(body).flatMap((step): readonly Step[] => {
+    if (step.tag !== 'do') return grips(step) !== null || releases(step) !== null ? [step] : []
+    const name = step.routine.text
+    let steps = known.get(name)
+    if (steps === undefined) {
+      known.set(name, [])
+      const routine = program.routines.get(name)
+      steps = routine === undefined ? [] : handStepsOf(program, routine.body, known)
+      known.set(name, steps)
+    }
+    return steps
   })
+  return all.filter((step, i) => all.indexOf(step) === i || all.lastIndexOf(step) === i)
 }
 
 const word = (step: Action, slot: string): string | null => step.slots.find(s => s.name === slot)?.word ?? null

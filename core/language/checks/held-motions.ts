@@ -1,8 +1,9 @@
-import type { Analysis } from '../analysis'
-import type { Action, Step } from '../tree'
+import { activeSteps, type Analysis } from '../analysis'
+import type { Action, Block, Range, Step } from '../tree'
+import { actsOnce } from '../wants'
 import { say } from '../wording'
 import type { Check } from './index'
-import { blocksOf, eachBlock } from './walk'
+import { blocksOf, eachBlock, reaches } from './walk'
 
 /** Motions without an end that something makes useless. */
 export const heldMotions: Check = (program, findings) => {
@@ -19,9 +20,9 @@ export const heldMotions: Check = (program, findings) => {
           seen.add(step)
           findings.warning(say.heldReplaced(), step.range)
         }
-        if (rule !== null && isOnce(rule) && !stepped) findings.error(say.heldInOnce(), step.range)
       })
     })
+    if (rule !== null && actsOnce(rule) && !stepped) for (const range of heldIn(program, rule.body)) findings.error(say.heldInOnce(), range)
     if (rule === null || !stepped) continue
     const steps = rule.body.steps.filter(s => s.tag === 'unread' || !s.off)
     const last = steps.at(-1)
@@ -31,8 +32,13 @@ export const heldMotions: Check = (program, findings) => {
   }
 }
 
-function isOnce(rule: { readonly once: boolean }): boolean {
-  return rule.once
+/** Where a live block holds a motion: at the step, or at the `do` of the routine that does. */
+function heldIn(program: Analysis, body: Block): Range[] {
+  const holds = (step: Step): boolean => heldActuator(program, step) !== null
+  return activeSteps(body).filter((step) => {
+    const routine = step.tag === 'do' ? program.routines.get(step.routine.text) : undefined
+    return holds(step) || (routine !== undefined && reaches(program, routine.body, holds))
+  }).map(step => step.range)
 }
 
 /** The actuator that the step goes on moving when it is over; null when it does not. */

@@ -10,6 +10,7 @@ import { loopsWithoutTime } from './loops'
 import { names } from './names'
 import { neverLeft } from './never-left'
 import { neverWins } from './never-wins'
+import { size } from './size'
 import { reach } from './reach'
 import { reaction } from './reaction'
 import { thresholdPairs } from './threshold-pairs'
@@ -20,6 +21,6 @@ export type Check = (program: Analysis, findings: Findings) => void
 
 /** Every check. A new one is a file and a line here. */
 export const CHECKS: readonly Check[] = [
-  loopsWithoutTime, heldMotions, lanesAndActuators, reach, thresholds, neverWins, neverLeft, names, actsOnce,
+  size, loopsWithoutTime, heldMotions, lanesAndActuators, reach, thresholds, neverWins, neverLeft, names, actsOnce,
   thresholdPairs, reaction, hands, habits, ending,
 ]

@@ -1,4 +1,4 @@
-import { flatSteps } from '../analysis'
+import { activeSteps } from '../analysis'
 import { say } from '../wording'
 import type { Check } from './index'
 import { blocksOf } from './walk'
@@ -12,8 +12,8 @@ export const names: Check = (program, findings) => {
     findings.warning(uses.sets.has(name) ? say.neverRead(name) : say.unused('memory', name), node.name.range)
   }
   const bodies = [...[...blocksOf(program)].map(b => b.body), ...[...program.routines.values()].map(r => r.body)]
-  for (const step of bodies.flatMap(b => flatSteps(b))) {
-    if (step.tag === 'send' && !step.off && !uses.heard.has(step.signal.text)) findings.warning(say.unheard(step.signal.text), step.signal.range)
+  for (const step of bodies.flatMap(activeSteps)) {
+    if (step.tag === 'send' && !uses.heard.has(step.signal.text)) findings.warning(say.unheard(step.signal.text), step.signal.range)
   }
   for (const [signal, range] of uses.heard) if (!uses.sent.has(signal)) findings.warning(say.unsent(signal), range)
 }

@@ -1,8 +1,8 @@
-import { flatSteps } from '../analysis'
 import type { Block } from '../tree'
 import { say } from '../wording'
 import type { Analysis } from '../analysis'
 import type { Check } from './index'
+import { reaches } from './walk'
 
 /** A mode that, once entered, nothing leaves and nothing ends: the rest of its lane is dead from then on. */
 export const neverLeft: Check = (program, findings) => {
@@ -17,12 +17,6 @@ export const neverLeft: Check = (program, findings) => {
 }
 
 /** Whether steps can go to a mode or end the run, themselves or by a routine. */
-function leaves(program: Analysis, body: Block, depth = 0): boolean {
-  return flatSteps(body).some((step) => {
-    if (step.tag === 'unread' || step.off) return false
-    if (step.tag === 'go' || step.tag === 'finish') return true
-    // Routines that come back to themselves are an error of their own.
-    const routine = step.tag === 'do' && depth < program.routines.size ? program.routines.get(step.routine.text) : undefined
-    return routine !== undefined && leaves(program, routine.body, depth + 1)
-  })
+function leaves(program: Analysis, body: Block): boolean {
+  return reaches(program, body, step => step.tag === 'go' || step.tag === 'finish')
 }

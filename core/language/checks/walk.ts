@@ -1,4 +1,4 @@
-import { numberOf, type Analysis } from '../analysis'
+import { activeSteps, numberOf, type Analysis } from '../analysis'
 import type { Block, Expression, Rule, Step } from '../tree'
 
 /** Every block of steps that a program can run, with the rule it belongs to (null for start and routines). */
@@ -26,6 +26,17 @@ export function innerBlocks(step: Step): readonly Block[] {
     case 'repeat': return [step.body]
     default: return []
   }
+}
+
+/** Whether a block has a step that is asked for, itself or in the routines that it does; each routine is gone through once. */
+export function reaches(program: Analysis, body: Block, wanted: (step: Exclude<Step, { tag: 'unread' }>) => boolean, seen = new Set<string>()): boolean {
+  return activeSteps(body).some((step) => {
+    if (wanted(step)) return true
+    if (step.tag !== 'do' || seen.has(step.routine.text)) return false
+    seen.add(step.routine.text)
+    const routine = program.routines.get(step.routine.text)
+    return routine !== undefined && reaches(program, routine.body, wanted, seen)
+  })
 }
 
 /** Calls with each comparison of an expression. */

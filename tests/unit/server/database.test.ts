@@ -1,13 +1,27 @@
+import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import Sqlite from 'better-sqlite3'
 import { describe, expect, test } from 'vitest'
 import { loadDemo, loadRobots, readDemo } from '../../../server/database/demo'
 import { DATABASE_FILE, openDatabase } from '../../../server/database/open'
 import { ProjectRepository } from '../../../server/database/projects'
 import { RobotRepository } from '../../../server/database/robots'
+import { troubleOf } from '../../../server/database/trouble'
 
 const folder = () => mkdtempSync(join(tmpdir(), 'mindpath-'))
+/** Whether this machine lets a test have a disk of its own. */
+function canMount(): boolean {
+  const dir = folder()
+  try {
+    execFileSync('mount', ['-t', 'tmpfs', '-o', 'size=100k', 'tmpfs', dir], { stdio: 'ignore' })
+    execFileSync('umount', ['-l', dir])
+    return true
+  } catch {
+    return false
+  }
+}
 let clock = 0
 const now = () => new Date(Date.UTC(2026, 0, 1) + 1000 * clock++)
 const documents = { robot: { name: 'limpet' }, arena: { name: 'quay' }, task: null }
@@ -71,7 +85,7 @@ describe('kept robots', () => {
     expect(await robots.neverHadAny()).toBe(true)
     const first = await robots.add({ name: 'limpet' })
     const second = await robots.add({ name: 'heron' })
-    expect(await robots.list()).toEqual([{ id: first, robot: { name: 'limpet' } }, { id: second, robot: { name: 'heron' } }])
+    expect(await robots.list()).toMatchObject([{ id: first, robot: { name: 'limpet' } }, { id: second, robot: { name: 'heron' } }])
     expect([await robots.remove(first), await robots.remove(first)]).toEqual([true, false])
     expect((await robots.list()).map(r => r.id)).toEqual([second])
     expect([await robots.restore(first), await robots.restore(first)]).toEqual([true, false])
@@ -91,21 +105,142 @@ describe('the database file', () => {
   test('is opened again with what it holds', async () => {
     const dir = folder()
     const first = await openDatabase(dir, now)
-    expect([first.fresh, first.damaged]).toEqual([true, null])
+    expect(first.damaged).toBeNull()
     const id = await new ProjectRepository(first.db, now).create('A', documents, 'one')
-    await first.db.destroy()
+    await first.close()
     const second = await openDatabase(dir, now)
-    expect([second.fresh, second.damaged]).toEqual([false, null])
+    expect(second.damaged).toBeNull()
     expect((await new ProjectRepository(second.db, now).find(id))!.title).toBe('A')
+    await second.close()
   })
   test('when damaged is kept aside, whole, and a new one begun', async () => {
     const dir = folder()
     writeFileSync(join(dir, DATABASE_FILE), 'this was a database once'.repeat(200))
-    const { damaged, fresh, db } = await openDatabase(dir, now)
-    expect(fresh).toBe(true)
+    const { damaged, db } = await openDatabase(dir, now)
     expect(damaged).not.toBeNull()
     expect(readFileSync(damaged!, 'utf8')).toContain('this was a database once')
     expect(readdirSync(dir).filter(f => f.includes('damaged')).length).toBe(1)
     await new ProjectRepository(db, now).create('A', documents, 'one')
+  })
+  test('of 0 bytes, as a kill leaves it, is begun', async () => {
+    const dir = folder()
+    writeFileSync(join(dir, DATABASE_FILE), '')
+    const { damaged, db } = await openDatabase(dir, now)
+    expect(damaged).toBeNull()
+    expect(await new ProjectRepository(db, now).neverHadAny()).toBe(true)
+  })
+  test('with tables of a migration that was never finished is completed', async () => {
+    const dir = folder()
+    const sqlite = new Sqlite(join(dir, DATABASE_FILE))
+    sqlite.exec('create table robots (id text)')
+    sqlite.close()
+    const { db } = await openDatabase(dir, now)
+    const robots = new RobotRepository(db, now)
+    await robots.add({ name: 'limpet' })
+    expect((await robots.list()).length).toBe(1)
+  })
+  test('of a newer version is refused in a sentence and not touched', async () => {
+    const dir = folder()
+    await (await openDatabase(dir, now)).close()
+    const path = join(dir, DATABASE_FILE)
+    const sqlite = new Sqlite(path)
+    sqlite.exec("insert into kysely_migration values ('9999-later', '2030-01-01')")
+    sqlite.pragma('wal_checkpoint(TRUNCATE)')
+    sqlite.close()
+    const before = readFileSync(path)
+    await expect(openDatabase(dir, now)).rejects.toThrow(/newer version of Mindpath and was not touched/)
+    expect(readFileSync(path).equals(before)).toBe(true)
+    expect(readdirSync(dir).filter(f => f.includes('damaged'))).toEqual([])
+  })
+  test('locked by another program is neither put aside nor touched, and opens when it is free', async () => {
+    const dir = folder()
+    await (await openDatabase(dir, now)).close()
+    const other = new Sqlite(join(dir, DATABASE_FILE))
+    other.pragma('locking_mode = EXCLUSIVE')
+    other.exec('begin exclusive')
+    await expect(openDatabase(dir, now)).rejects.toThrow(/locked by another program/)
+    other.close()
+    const { damaged } = await openDatabase(dir, now)
+    expect(damaged).toBeNull()
+  })
+  test('of a folder that another server has is refused', async () => {
+    const dir = folder()
+    const first = await openDatabase(dir, now)
+    await expect(openDatabase(dir, now)).rejects.toMatchObject({ kind: 'in-use', message: expect.stringContaining(dir) as string })
+    await first.close()
+    await (await openDatabase(dir, now)).close()
+  })
+  test('in a folder that is a file is refused in a sentence', async () => {
+    const path = join(folder(), 'notes.txt')
+    writeFileSync(path, 'mine')
+    await expect(openDatabase(path, now)).rejects.toThrow(`${path} is not a folder`)
+    expect(readFileSync(path, 'utf8')).toBe('mine')
+  })
+  test.skipIf(!canMount())('in a folder that cannot be written to is shown, and says that nothing can be saved', async () => {
+    const dir = folder()
+    const first = await openDatabase(dir, now)
+    const id = await new ProjectRepository(first.db, now).create('A', documents, 'one')
+    await first.close()
+    execFileSync('mount', ['--bind', dir, dir])
+    execFileSync('mount', ['-o', 'remount,ro,bind', dir])
+    try {
+      const { db, notice, close } = await openDatabase(dir, now)
+      expect(notice).toContain('cannot be written to')
+      const projects = new ProjectRepository(db, now)
+      expect((await projects.find(id))!.title).toBe('A')
+      await expect(projects.save(id, 1, { program: 'two' })).rejects.toMatchObject({ code: 'SQLITE_READONLY' })
+      await close()
+    } finally {
+      execFileSync('umount', ['-l', dir])
+    }
+  })
+  test.skipIf(!canMount())('on a full disk is shown, and a save says why it failed', async () => {
+    const dir = folder()
+    execFileSync('mount', ['-t', 'tmpfs', '-o', 'size=1m', 'tmpfs', dir])
+    try {
+      const { db, close } = await openDatabase(dir, now)
+      const projects = new ProjectRepository(db, now)
+      const id = await projects.create('A', documents, 'one')
+      const error: unknown = await projects.save(id, 1, { program: 'x'.repeat(2_000_000) }).catch((e: unknown) => e)
+      expect(troubleOf(error, dir)).toMatchObject({ kind: 'full', status: 507 })
+      expect((await projects.find(id))!.program).toBe('one')
+      await close()
+    } finally {
+      execFileSync('umount', ['-l', dir])
+    }
+  })
+})
+
+describe('documents', () => {
+  const sound = 'UklGR'.repeat(20_000)
+  test('with a long text in them come back as they were, and the text is kept once for all revisions', async () => {
+    const { db, projects } = await fresh()
+    const robot = { name: 'limpet', clips: [{ name: 'gull', wav: sound }] }
+    const id = await projects.create('A', { ...documents, robot }, 'one')
+    await projects.save(id, 1, { program: 'one', robot: { ...robot, about: 'changed' } })
+    expect((await projects.find(id))!.robot).toEqual({ ...robot, about: 'changed' })
+    const sizes = await db.selectFrom('documents').select('body').execute()
+    expect(sizes.filter(s => s.body.length > 50_000).length).toBe(1)
+  })
+  test('one that is damaged makes its own project unreadable, by name, and the list and the others work', async () => {
+    const { db, projects } = await fresh()
+    const good = await projects.create('Good', documents, 'one')
+    const bad = await projects.create('Bad', { ...documents, robot: { name: 'heron' } }, 'one')
+    const { robot } = await db.selectFrom('revisions').select('robot').where('project_id', '=', bad).executeTakeFirstOrThrow()
+    await db.updateTable('documents').set({ body: '{"name": "her' }).where('id', '=', robot).execute()
+    expect((await projects.list()).map(p => [p.title, p.broken, p.robotName])).toEqual([['Bad', true, '?'], ['Good', false, 'limpet']])
+    await expect(projects.find(bad)).rejects.toThrow(/robot of “Bad” is damaged/)
+    expect((await projects.find(good))!.title).toBe('Good')
+    expect((await projects.robots()).map(r => r.name)).toEqual(['limpet'])
+  })
+  test('the list asks one question, however many projects there are', async () => {
+    const dir = folder()
+    const { db } = await openDatabase(dir, now)
+    const projects = new ProjectRepository(db, now)
+    for (let i = 0; i < 30; i++) await projects.create(`P${i}`, { ...documents, robot: { name: `r${i}` } }, 'one')
+    let asked = 0
+    const counting = db.withPlugin({ transformQuery: ({ node }) => { asked++; return node }, transformResult: ({ result }) => Promise.resolve(result) })
+    const list = await new ProjectRepository(counting, now).list()
+    expect([list.length, list[0]!.robotName, asked]).toEqual([30, 'r29', 1])
   })
 })

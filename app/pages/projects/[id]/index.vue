@@ -17,6 +17,8 @@ const act = useTemplateRef<{ setView(view: 'above' | 'perspective'): void }>('ac
 const bar = useTemplateRef<{ nextRealism(): void }>('bar')
 const sense = useTemplateRef<{ take(which: 'first' | 'second'): void, nextUnit(): void }>('sense')
 const ready = ref(false)
+/** Keys act once the project is there, and its program is what they act on. */
+const there = (act: () => void) => () => { if (ready.value) act() }
 useAloud()
 
 onMounted(async () => {
@@ -30,9 +32,9 @@ onBeforeUnmount(() => {
   bench.close()
 })
 
-/** What is not saved yet is not lost by closing the page unawares. */
+/** What is not saved yet is kept in the browser; only where it has no room is closing the page asked about. */
 function warn(event: BeforeUnloadEvent): void {
-  if (!project.unsaved) return
+  if (!project.atRisk) return
   void project.save()
   event.preventDefault()
 }
@@ -40,26 +42,26 @@ onMounted(() => globalThis.addEventListener('beforeunload', warn))
 onBeforeUnmount(() => globalThis.removeEventListener('beforeunload', warn))
 
 useKeys({
-  'ctrl+enter': () => bench.run(),
-  'enter': () => bench.run(),
-  'space': () => bench.toggle(),
-  'f6': () => bench.toggle(),
-  '.': () => bench.tickOnce(),
-  'f7': () => bench.tickOnce(),
-  '0': () => bench.back(),
-  'f4': () => bench.back(),
-  '[': () => bench.faster(-1),
-  ']': () => bench.faster(1),
-  'end': () => bench.look(null),
-  '1': () => act.value?.setView('above'),
-  '2': () => act.value?.setView('perspective'),
-  'r': () => bar.value?.nextRealism(),
-  'm': () => { aloud.value = !aloud.value },
-  'h': () => bench.handle(),
-  'w': () => bench.askWhy(),
-  'n': () => sense.value?.take('first'),
-  'f': () => sense.value?.take('second'),
-  'u': () => sense.value?.nextUnit(),
+  'ctrl+enter': there(() => bench.run()),
+  'enter': there(() => bench.run()),
+  'space': there(() => bench.toggle()),
+  'f6': there(() => bench.toggle()),
+  '.': there(() => bench.tickOnce()),
+  'f7': there(() => bench.tickOnce()),
+  '0': there(() => bench.back()),
+  'f4': there(() => bench.back()),
+  '[': there(() => bench.faster(-1)),
+  ']': there(() => bench.faster(1)),
+  'end': there(() => bench.look(null)),
+  '1': there(() => act.value?.setView('above')),
+  '2': there(() => act.value?.setView('perspective')),
+  'r': there(() => bar.value?.nextRealism()),
+  'm': there(() => { aloud.value = !aloud.value }),
+  'h': there(() => bench.handle()),
+  'w': there(() => bench.askWhy()),
+  'n': there(() => sense.value?.take('first')),
+  'f': there(() => sense.value?.take('second')),
+  'u': there(() => sense.value?.nextUnit()),
 })
 
 // By hand, the arrow keys drive as long as they are held.
@@ -103,12 +105,7 @@ function border(which: 'sense' | 'decide' | 'tape'): (event: PointerEvent) => vo
   </div>
   <div v-else-if="ready" class="bench" :style="{ gridTemplateColumns: `${senseWidth}px 5px ${decide}px 5px minmax(220px, 1fr)`, gridTemplateRows: `auto auto minmax(0, 1fr) 5px ${tape}px` }">
     <BenchBar ref="bar" class="wide" />
-    <div v-if="project.state === 'conflict'" class="conflict wide" role="alert">
-      <b>This project was changed in another tab or window.</b> Nothing is lost: both are kept as revisions. Which goes on?
-      <button type="button" @click="project.keepMine()">What I typed here</button>
-      <button type="button" @click="project.takeTheirs()">What the other saved</button>
-    </div>
-    <div v-else class="wide" />
+    <div class="wide"><SaveConflict /></div>
     <BenchSensePanel ref="sense" />
     <div class="border upright" role="separator" aria-label="Border of Sense" @pointerdown="border('sense')($event)" />
     <BenchDecidePanel />
@@ -117,6 +114,7 @@ function border(which: 'sense' | 'decide' | 'tape'): (event: PointerEvent) => vo
     <div class="border level wide" role="separator" aria-label="Border of Tape" @pointerdown="border('tape')($event)" />
     <BenchTapePanel class="wide" />
   </div>
+  <p v-else class="opening" role="status">◌ opening the project</p>
 </template>
 
 <style scoped>
@@ -127,7 +125,6 @@ function border(which: 'sense' | 'decide' | 'tape'): (event: PointerEvent) => vo
 .upright { cursor: col-resize; border-left: 1px solid var(--line); }
 .level { cursor: row-resize; }
 .border:hover { background: var(--field); }
-.conflict { background: var(--signal-tint); padding: 7px 14px; display: flex; gap: 10px; align-items: center; border-bottom: 1px solid var(--signal); }
-.conflict button { border: 1px solid var(--ink); border-radius: 4px; padding: 2px 10px; font-weight: 600; background: var(--panel); }
-.missing { padding: 60px; }
+.missing, .opening { padding: 60px; }
+.opening { color: var(--muted); }
 </style>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
-import { readWav, toUrdf } from '~~/core/robot'
+import { LARGEST_CLIPS, readWav, toUrdf } from '~~/core/robot'
 import { lengthUnit, nextLengthUnit } from '~/bench/lengths'
 import { placeColor } from '~/bench/readings'
 import { useKeys } from '~/composables/useKeys'
@@ -16,7 +16,7 @@ const told = ref('')
 
 onMounted(async () => {
   const id = String(route.params['id'])
-  if (project.data?.id === id || await project.open(id)) {
+  if (await project.open(id)) {
     store.load()
     ready.value = true
   }
@@ -34,7 +34,7 @@ useKeys({
 
 /** The same colour for a device as on the bench. */
 const colors = computed(() => new Map((store.draft.devices ?? []).map((d, i) => [d.name, `rgb(var(--v-theme-${placeColor(i)}))`] as const)))
-const saving = computed(() => store.problems.length > 0 ? `✕ ${store.problems.length} wrong: the last good robot stays` : project.state === 'saved' ? '● saved' : project.state === 'conflict' ? '✕ changed in another tab' : '○ saving')
+const saving = computed(() => store.problems.length > 0 ? `✕ ${store.problems.length} wrong: the last good robot stays` : project.words)
 
 function download(name: string, text: string, type: string): void {
   const link = document.createElement('a')
@@ -53,8 +53,8 @@ async function importFile(event: Event): Promise<void> {
   if (file === undefined) return
   if (/\.wav$/i.test(file.name)) return importClip(file)
   try {
-    store.replace(JSON.parse(await file.text()))
-    told.value = ''
+    const wrong = store.replace(JSON.parse(await file.text()))
+    told.value = wrong === null ? '' : `${file.name} is no robot document: ${wrong}. Nothing was changed.`
   } catch {
     told.value = `${file.name} is no robot document: it is not JSON. Nothing was changed.`
   }
@@ -64,6 +64,12 @@ async function importClip(file: File): Promise<void> {
   const bytes = new Uint8Array(await file.arrayBuffer())
   const base64 = btoa(Array.from(bytes, b => String.fromCharCode(b)).join(''))
   const read = readWav(base64)
+  const clips = (store.draft['clips'] ?? []) as { wav?: string }[]
+  const together = clips.reduce((sum, c) => sum + (c.wav?.length ?? 0) * 3 / 4, bytes.length)
+  if (read.ok && together > LARGEST_CLIPS) {
+    told.value = `${file.name}: with it all clips are ${(together / 1e6).toFixed(1)} MB; allowed are ${LARGEST_CLIPS / 1e6} MB together. Nothing was stored.`
+    return
+  }
   if (!read.ok) { told.value = `${file.name}: ${read.message}. Nothing was stored.`; return }
   const name = file.name.replace(/\.wav$/i, '').replaceAll(/[^A-Za-z0-9_]/g, '_').replace(/^([^A-Za-z])/, 'c$1').slice(0, 32)
   store.change('', (d) => { ((d['clips'] ??= []) as unknown[]).push({ name, wav: base64 }) })
@@ -87,6 +93,7 @@ async function importClip(file: File): Promise<void> {
       <button type="button" @click="exportRobot">Save to a file</button>
       <button type="button" :disabled="store.robot === null" title="The open robot description, XML" @click="exportUrdf">URDF</button>
     </header>
+    <div class="across"><SaveConflict /></div>
     <p v-if="told !== ''" class="told" role="alert">{{ told }} <button type="button" @click="told = ''">✕</button></p>
     <div class="left">
       <RobotDevices :colors="colors" />
@@ -106,7 +113,8 @@ async function importClip(file: File): Promise<void> {
 </template>
 
 <style scoped>
-.robot { display: grid; height: 100vh; min-height: 520px; grid-template-columns: 230px minmax(0, 1fr) 372px; grid-template-rows: auto auto minmax(0, 1fr); }
+.robot { display: grid; height: 100vh; min-height: 520px; grid-template-columns: 230px minmax(0, 1fr) 372px; grid-template-rows: auto auto auto minmax(0, 1fr); }
+.across { grid-column: 1 / -1; }
 .bar { grid-column: 1 / -1; display: flex; align-items: center; gap: 8px; height: var(--bar-height); padding: 0 10px; background: var(--bar); color: var(--on-bar); white-space: nowrap; }
 .home { color: inherit; text-decoration: none; font-size: 22px; padding: 0 8px 3px 4px; }
 .save { font-size: 12px; opacity: 0.9; }
@@ -117,8 +125,8 @@ async function importClip(file: File): Promise<void> {
 .file input { position: absolute; width: 1px; height: 1px; opacity: 0; }
 .file:focus-within { outline: 2px solid var(--signal); }
 .told { grid-column: 1 / -1; background: var(--signal-tint); padding: 6px 14px; border-bottom: 1px solid var(--signal); }
-.left { grid-row: 3; overflow: auto; background: var(--panel); border-right: 1px solid var(--line); }
-.middle { grid-row: 3; display: flex; flex-direction: column; min-height: 0; min-width: 0; }
-.right { grid-row: 3; overflow: auto; background: var(--panel); border-left: 1px solid var(--line); }
+.left { grid-row: 4; overflow: auto; background: var(--panel); border-right: 1px solid var(--line); }
+.middle { grid-row: 4; display: flex; flex-direction: column; min-height: 0; min-width: 0; }
+.right { grid-row: 4; overflow: auto; background: var(--panel); border-left: 1px solid var(--line); }
 .missing { padding: 60px; }
 </style>

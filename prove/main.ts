@@ -1,0 +1,31 @@
+import { fuzzLanguage } from './language'
+import { killFirstStarts, killSaves } from './kills'
+
+/** Proofs that take long, by name: `./mindpath prove NAME [COUNT]`. Prints what it did; exit status 1 where something failed. */
+const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>>> = {
+  fuzz(count) {
+    const checks = count ?? 1_000_000
+    const { checked, ran, failures } = fuzzLanguage(0, checks, Math.min(20_000, checks), tell)
+    say(`${checked} random programs checked, ${ran} run: ${failures.length} failures`)
+    failures.slice(0, 5).forEach(say)
+    return Promise.resolve(failures.length === 0)
+  },
+  async kills(count) {
+    const first = await killFirstStarts(count ?? 100, tell)
+    say(`${first.kills} first starts killed: ${first.incomplete.length} came up incomplete`)
+    first.incomplete.forEach(say)
+    const saves = await killSaves(count ?? 200, tell)
+    say(`${saves.kills} kills while saving: ${saves.answered} saves answered, ${saves.lost} lost`)
+    return first.incomplete.length === 0 && saves.lost === 0 && saves.incomplete.length === 0
+  },
+}
+
+const say = (line: string): void => { process.stdout.write(`${line}\n`) }
+const tell = (line: string): void => { process.stderr.write(`${line}\n`) }
+
+const [name = '', count] = process.argv.slice(2)
+const proof = Object.hasOwn(PROOFS, name) ? PROOFS[name] : undefined
+if (proof === undefined || (count !== undefined && !(Number.isInteger(Number(count)) && Number(count) > 0))) {
+  process.stderr.write(`usage: ./mindpath prove ${Object.keys(PROOFS).join(' | ')} [COUNT, a whole number from 1]\n`)
+  process.exitCode = 2
+} else process.exitCode = await proof(count === undefined ? null : Number(count)) ? 0 : 1
