@@ -189,7 +189,9 @@ function rules(w: World, indent: number): string[] {
   if (r.chance(0.4)) out.push(`${pad}start`, ...steps(w, 0, false, indent + 1))
   for (let n = whole(r, 0, 3); n > 0; n--) {
     const until = r.chance(0.2) ? ` until ${condition(w)}` : ''
-    out.push(`${pad}${r.chance(0.05) ? 'off ' : ''}when ${condition(w)}${until}${r.chance(0.2) ? ' once' : ''}`, ...steps(w, 0, false, indent + 1))
+    const head = `${pad}${r.chance(0.05) ? 'off ' : ''}when ${condition(w)}${until}${r.chance(0.2) ? ' once' : ''}`.replace(') and (', r.chance(0.3) ? `) and  # both\n${pad}      (` : ') and (')
+    if (r.chance(0.2)) out.push(`${head} ->  ${r.chance(0.1) ? 'off ' : ''}${deviceStep(w)}`)
+    else out.push(head, ...steps(w, 0, false, indent + 1))
   }
   if (r.chance(0.6)) out.push(`${pad}otherwise`, ...steps(w, 0, false, indent + 1))
   return out
