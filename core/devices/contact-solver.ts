@@ -30,6 +30,8 @@ const SUDDEN_TURN = 0.5
  */
 export class ContactSolver {
   private body!: BodyState
+  private known!: Float64Array
+  private fall = 0
   private vx = 0
   private vy = 0
   private vz = 0
@@ -49,11 +51,14 @@ export class ContactSolver {
 
   constructor(private readonly mass: number, private readonly inertia: Vector) {}
 
-  begin(body: BodyState): void {
+  /** Begins a step in which `known` pushes besides, impulse and turning impulse in the world, and gravity makes it faster downwards by `fall`. */
+  begin(body: BodyState, known: Float64Array, fall: number): void {
     this.body = body
+    this.known = known
+    this.fall = fall
     this.vx = body.velocity.x
     this.vy = body.velocity.y
-    this.vz = body.velocity.z
+    this.vz = body.velocity.z - fall
     this.wx = body.spin.x
     this.wy = body.spin.y
     this.wz = body.spin.z
@@ -65,6 +70,8 @@ export class ContactSolver {
       this.ewy = clamp(this.wy - wy, -SUDDEN_TURN, SUDDEN_TURN)
       this.ewz = clamp(this.wz - wz, -SUDDEN_TURN, SUDDEN_TURN)
     }
+    this.apply(0, 0, 0, known[0]!, known[1]!, known[2]!)
+    this.turn(known[3]!, known[4]!, known[5]!)
     const m = body.matrix
     const length = Math.sqrt(m[0]! * m[0]! + m[3]! * m[3]!)
     this.fx = length > 1e-6 ? m[0]! / length : 1
@@ -72,8 +79,18 @@ export class ContactSolver {
   }
 
   /** Upward speed (m/s) of the body's point at r from its centre. */
-  verticalSpeed(rx: number, ry: number, _rz: number): number {
+  verticalSpeed(rx: number, ry: number): number {
     return this.vz + this.wx * ry - this.wy * rx
+  }
+
+  /** Change of upward speed at r for an upward impulse of 1 N s there. */
+  giveUpward(rx: number, ry: number): number {
+    // r x (0, 0, 1), turned into the body's frame, over its moments.
+    const m = this.body.matrix
+    const a = m[0]! * ry - m[3]! * rx
+    const b = m[1]! * ry - m[4]! * rx
+    const c = m[2]! * ry - m[5]! * rx
+    return 1 / this.mass + a * a / this.inertia.x + b * b / this.inertia.y + c * c / this.inertia.z
   }
 
   /** An upward impulse (N s) at r. */
@@ -143,9 +160,10 @@ export class ContactSolver {
     this.vx += jx / this.mass
     this.vy += jy / this.mass
     this.vz += jz / this.mass
-    const tx = ry * jz - rz * jy
-    const ty = rz * jx - rx * jz
-    const tz = rx * jy - ry * jx
+    this.turn(ry * jz - rz * jy, rz * jx - rx * jz, rx * jy - ry * jx)
+  }
+
+  private turn(tx: number, ty: number, tz: number): void {
     const m = this.body.matrix
     const a = (m[0]! * tx + m[3]! * ty + m[6]! * tz) / this.inertia.x
     const b = (m[1]! * tx + m[4]! * ty + m[7]! * tz) / this.inertia.y
@@ -155,22 +173,23 @@ export class ContactSolver {
     this.wz += m[6]! * a + m[7]! * b + m[8]! * c
   }
 
-  /** The sum of all impulses: at the centre, and turning. */
+  /** The sum of the floor's impulses: at the centre, and turning. */
   write(impulse: MutableVector, turning: MutableVector): void {
     const { velocity: v, spin: w, matrix: m } = this.body
+    const { known } = this
     this.left = [this.vx, this.vy, this.wx, this.wy, this.wz]
-    impulse.x = (this.vx - v.x) * this.mass
-    impulse.y = (this.vy - v.y) * this.mass
-    impulse.z = (this.vz - v.z) * this.mass
+    impulse.x = (this.vx - v.x) * this.mass - known[0]!
+    impulse.y = (this.vy - v.y) * this.mass - known[1]!
+    impulse.z = (this.vz + this.fall - v.z) * this.mass - known[2]!
     const dx = this.wx - w.x
     const dy = this.wy - w.y
     const dz = this.wz - w.z
     const a = (m[0]! * dx + m[3]! * dy + m[6]! * dz) * this.inertia.x
     const b = (m[1]! * dx + m[4]! * dy + m[7]! * dz) * this.inertia.y
     const c = (m[2]! * dx + m[5]! * dy + m[8]! * dz) * this.inertia.z
-    turning.x = m[0]! * a + m[1]! * b + m[2]! * c
-    turning.y = m[3]! * a + m[4]! * b + m[5]! * c
-    turning.z = m[6]! * a + m[7]! * b + m[8]! * c
+    turning.x = m[0]! * a + m[1]! * b + m[2]! * c - known[3]!
+    turning.y = m[3]! * a + m[4]! * b + m[5]! * c - known[4]!
+    turning.z = m[6]! * a + m[7]! * b + m[8]! * c - known[5]!
   }
 
   snapshot(): readonly number[] {

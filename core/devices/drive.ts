@@ -24,6 +24,8 @@ export interface DriveSettings {
   readonly grip: number
   /** Encoder ticks per turn of a wheel. */
   readonly ticks: number
+  /** Where the weight acts when a run begins: forward and left of the body's centre; left out, there. */
+  readonly balance?: readonly [number, number]
   /** Where unpowered castors touch: forward and left. */
   readonly castors: readonly (readonly [number, number])[]
 }
@@ -35,10 +37,10 @@ const WEAR: ByRealism<{ readonly radius: number, readonly motor: number, readonl
   rough: { radius: 0.015, motor: 0.09, grip: 0.65 },
 }
 
-/** How far a wheel's tyre sinks in under the robot's weight. */
+/** How far tyres sink in under the robot’s weight, in the mean, metres. */
 const SAG = 0.002
 /** Damping of the tyre, as a share of critical. */
-const DAMPING = 0.5
+const DAMPING = 0.7
 /** Inertia of a wheel with its geared motor, as a share of the mass of the robot, in units of m r². */
 const WHEEL_INERTIA = 0.06
 const CASTOR_GRIP = 0.06
@@ -57,8 +59,59 @@ const BRAKE_SHARE = 0.5
 const COAST_SHARE = 0.03
 /** How much heavier than itself a braked wheel seems to the floor. */
 const LOCKED = 1000
+const GRAVITY = 9.81
+/** Rounds in which the supports agree on what each carries: they differ by less than a thousandth of the weight then. */
+const SUPPORT_ROUNDS = 8
+/** No support stands clear of the floor: it carries at least this share. */
+const LEAST_SHARE = 0.02
 /** Cosine of the lean beyond which the wheels have left the floor for good. */
 const UPRIGHT = 0.3
+
+/** A wheel or castor on the floor: a spring and a damper. Newtons, metres, metres a second; r is its place from the body's centre in the world. */
+interface Support {
+  readonly forward: number
+  readonly left: number
+  readonly stiffness: number
+  readonly damping: number
+  /** How far it sinks in while the robot stands. */
+  readonly sag: number
+  depth: number
+  load: number
+  friction: number
+  rx: number
+  ry: number
+  rz: number
+}
+
+/**
+ * Which share of the weight each support carries while the robot stands level, its weight acting at `balance` (forward, left):
+ * the shares of least squares that balance force and both moments (the normal equations of three conditions). Each sinks in
+ * by its share, so that a robot at rest is level. Supports that would be lifted off get the least share.
+ */
+function standingLoads(places: readonly (readonly [number, number])[], balance: readonly [number, number]): readonly number[] {
+  const n = places.length
+  const sx = places.reduce((s, p) => s + p[0], 0)
+  const sy = places.reduce((s, p) => s + p[1], 0)
+  const sxx = places.reduce((s, p) => s + p[0] * p[0], 0)
+  const sxy = places.reduce((s, p) => s + p[0] * p[1], 0)
+  const syy = places.reduce((s, p) => s + p[1] * p[1], 0)
+  // Shares are a + b x + c y; a hair on the diagonal keeps places in one line solvable.
+  const hair = 1e-9
+  const solved = solveSymmetric([n + hair, sx, sy, sxx + hair, sxy, syy + hair], [1, balance[0], balance[1]])
+  const raw = places.map(p => Math.max(LEAST_SHARE, solved[0] + solved[1] * p[0] + solved[2] * p[1]))
+  const sum = raw.reduce((s, x) => s + x, 0)
+  return raw.map(x => x / sum)
+}
+
+/** Solves a symmetric 3 by 3 system, its upper half row by row, by Cramer's rule. */
+function solveSymmetric([a, b, c, d, e, f]: readonly [number, number, number, number, number, number], [p, q, r]: readonly [number, number, number]): readonly [number, number, number] {
+  const all = a * (d * f - e * e) - b * (b * f - c * e) + c * (b * e - c * d)
+  return [
+    (p * (d * f - e * e) - b * (q * f - e * r) + c * (q * e - d * r)) / all,
+    (a * (q * f - e * r) - p * (b * f - c * e) + c * (b * r - c * q)) / all,
+    (a * (d * r - e * q) - b * (b * r - c * q) + p * (b * e - c * d)) / all,
+  ]
+}
 
 interface Wheel {
   /** Place in the body's frame. */
@@ -87,14 +140,12 @@ interface Wheel {
  */
 export class WheelDrive {
   private readonly wheels: readonly [Wheel, Wheel]
-  private readonly castorLoads: Float64Array
-  private readonly stiffness: number
-  private readonly damping: number
+  /** The two wheels, then the castors. */
+  private readonly supports: readonly Support[]
   private readonly inertia: number
   private readonly gripShare: number
   private readonly mostLoad: number
   private readonly solver: ContactSolver
-  private floorGrip = 1
   private readonly hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 1, solid: null }
   /** Set when a command was beyond what the motors can do. */
   clipped = false
@@ -108,13 +159,17 @@ export class WheelDrive {
       spin: 0, angle: 0, target: 0, sum: 0, power: 0, stalledFor: 0, inertia: 1, load: 0, limit: 0, along: 0, across: 0,
     })
     this.wheels = [make(settings.track / 2), make(-settings.track / 2)]
-    this.castorLoads = new Float64Array(settings.castors.length)
-    const supports = 2 + settings.castors.length
-    this.stiffness = settings.mass * 9.81 / (supports * SAG)
-    this.damping = 2 * DAMPING * Math.sqrt(this.stiffness * settings.mass / supports)
+    const places = [...this.wheels.map(w => [settings.forward, w.left] as const), ...settings.castors]
+    const weight = settings.mass * GRAVITY
+    const stiffness = weight / (places.length * SAG)
+    this.supports = standingLoads(places, settings.balance ?? [0, 0]).map((share, i): Support => ({
+      forward: places[i]![0], left: places[i]![1], stiffness, sag: share * weight / stiffness,
+      damping: 2 * DAMPING * Math.sqrt(stiffness * settings.mass / places.length),
+      depth: 0, load: 0, friction: 1, rx: 0, ry: 0, rz: 0,
+    }))
     this.inertia = WHEEL_INERTIA * settings.mass * settings.radius * settings.radius
     this.gripShare = wear.grip
-    this.mostLoad = settings.mass * 9.81 * 4
+    this.mostLoad = settings.mass * GRAVITY * 4
     this.solver = new ContactSolver(settings.mass, settings.inertia)
   }
 
@@ -139,27 +194,31 @@ export class WheelDrive {
 
   /**
    * One physics step: motors act, tyres carry, floors grip. Writes the impulse on the body
-   * and its turning part into the two vectors.
+   * and its turning part into the two vectors. `known`: what else pushes within the step, impulse and turning impulse.
    */
-  step(commands: Float64Array, channel: number, body: BodyState, scene: Scene, dt: number, impulse: MutableVector, turning: MutableVector): void {
-    const { forward, radius, castors, grip } = this.settings
+  step(commands: Float64Array, channel: number, body: BodyState, scene: Scene, dt: number, known: Float64Array, impulse: MutableVector, turning: MutableVector): void {
+    const { forward, radius, grip } = this.settings
     const solver = this.solver
-    solver.begin(body)
+    solver.begin(body, known, GRAVITY * dt)
     const mode = commands[channel]!
     this.wheels.forEach((wheel, i) => {
       this.motor(wheel, mode, commands[channel + 1 + i]!, dt)
-      wheel.load = this.carry(body, scene, forward, wheel.left, wheel.radius, dt)
-      wheel.limit = wheel.load * dt * grip * this.gripShare * this.floorGrip
+      this.meet(this.supports[i]!, body, scene, wheel.radius)
       wheel.along = 0
       wheel.across = 0
     })
-    castors.forEach(([at, left], i) => {
-      this.castorLoads[i] = this.carry(body, scene, at, left, radius, dt)
+    for (let i = 2; i < this.supports.length; i++) this.meet(this.supports[i]!, body, scene, radius)
+    this.carry(dt)
+    this.wheels.forEach((wheel, i) => {
+      const { load, friction } = this.supports[i]!
+      wheel.load = load
+      wheel.limit = load * dt * grip * this.gripShare * friction
     })
     for (let round = 0; round < ROUNDS; round++) {
       for (const wheel of this.wheels) if (wheel.load > 0) solver.grip(wheel, forward, wheel.left, -this.settings.height)
-      for (let i = 0; i < castors.length; i++) {
-        if (this.castorLoads[i]! > 0) solver.drag(castors[i]![0], castors[i]![1], -this.settings.height, this.castorLoads[i]! * dt * CASTOR_GRIP / ROUNDS)
+      for (let i = 2; i < this.supports.length; i++) {
+        const { load, forward: at, left } = this.supports[i]!
+        if (load > 0) solver.drag(at, left, -this.settings.height, load * dt * CASTOR_GRIP / ROUNDS)
       }
     }
     for (const wheel of this.wheels) {
@@ -170,22 +229,41 @@ export class WheelDrive {
     solver.write(impulse, turning)
   }
 
-  /** Newtons with which one support is pressed to the floor; its push goes into the solver. */
-  private carry(body: BodyState, scene: Scene, forward: number, left: number, radius: number, dt: number): number {
+  /** Where one support meets the floor in this step, and how deep its tyre sinks in there. */
+  private meet(support: Support, body: BodyState, scene: Scene, radius: number): void {
     const m = body.matrix
-    if (m[8]! < UPRIGHT) return 0
+    support.depth = 0
+    if (m[8]! < UPRIGHT) return
+    const { forward, left } = support
     const up = radius - this.settings.height
-    const rx = m[0]! * forward + m[1]! * left + m[2]! * up
-    const ry = m[3]! * forward + m[4]! * left + m[5]! * up
-    const rz = m[6]! * forward + m[7]! * left + m[8]! * up
+    support.rx = m[0]! * forward + m[1]! * left + m[2]! * up
+    support.ry = m[3]! * forward + m[4]! * left + m[5]! * up
+    support.rz = m[6]! * forward + m[7]! * left + m[8]! * up
     const { x, y, z } = body.pose.position
-    const free = radius + SAG
-    if (!scene.cast(x + rx, y + ry, z + rz, -m[2]!, -m[5]!, -m[8]!, free, this.hit, scene.ground)) return 0
-    const depth = free - this.hit.distance
-    const force = clamp(this.stiffness * depth - this.damping * this.solver.verticalSpeed(rx, ry, rz), 0, this.mostLoad)
-    this.floorGrip = this.hit.solid!.surface.friction
-    this.solver.lift(rx, ry, rz, force * dt)
-    return force
+    const free = radius + support.sag
+    if (!scene.cast(x + support.rx, y + support.ry, z + support.rz, -m[2]!, -m[5]!, -m[8]!, free, this.hit, scene.ground)) return
+    support.depth = free - this.hit.distance
+    support.friction = this.hit.solid!.surface.friction
+  }
+
+  /**
+   * How much each support carries: springs and dampers, all at once, in rounds until they agree, so that it does not
+   * matter in which order they stand. Damping is taken at the end of the step, which is stable however stiff.
+   */
+  private carry(dt: number): void {
+    const { solver } = this
+    for (const s of this.supports) s.load = 0
+    for (let round = 0; round < SUPPORT_ROUNDS; round++) {
+      for (const s of this.supports) {
+        if (s.depth <= 0) continue
+        const give = dt * solver.giveUpward(s.rx, s.ry)
+        // The speed that it would have without its own push.
+        const speed = solver.verticalSpeed(s.rx, s.ry) - give * s.load
+        const load = clamp((s.stiffness * s.depth - s.damping * speed) / (1 + s.damping * give), 0, this.mostLoad)
+        solver.lift(s.rx, s.ry, s.rz, (load - s.load) * dt)
+        s.load = load
+      }
+    }
   }
 
   private motor(wheel: Wheel, mode: number, command: number, dt: number): void {

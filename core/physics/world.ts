@@ -32,6 +32,8 @@ export interface ContactChange { readonly part: string, readonly other: string, 
 export interface PhysicsSnapshot { readonly world: Uint8Array, readonly pressures: readonly (readonly [string, number])[] }
 
 const GRAVITY = 9.81
+/** Surfaces nearer than this meet within a step, metres: a step's way at 20 cm/s. */
+const TOUCHING = 0.002
 /** Bounciness of everything: harbour things thud. */
 const RESTITUTION = 0.05
 
@@ -53,10 +55,15 @@ export class World {
   private readonly partsOf = new Map<BodyId, readonly number[]>()
   private readonly bodies = new Map<BodyId, RAPIER.RigidBody>()
   readonly changes: ContactChange[] = []
+  private readonly known = new Map<BodyId, Float64Array>()
+  /** Bodies that forces act on in the next step. */
+  private readonly forced = new Set<BodyId>()
 
   constructor(readonly dt: number) {
     this.world = new RAPIER.World({ x: 0, y: 0, z: -GRAVITY })
     this.world.timestep = dt
+    // Surfaces touch where they are drawn: what is farther apart than this neither pushes nor counts as touching.
+    this.world.integrationParameters.normalizedPredictionDistance = TOUCHING
     // Four rounds of the solver, the library's own default, hold stacks of five crab pots.
     this.world.integrationParameters.numSolverIterations = 4
   }
@@ -169,8 +176,32 @@ export class World {
 
   velocityOf(id: BodyId): Vector { return this.body(id).linvel() }
 
-  /** An impulse (N s) at a place in the world. */
-  pushAt(id: BodyId, impulse: Vector, place: Vector): void { this.body(id).applyImpulseAtPoint(impulse, place, true) }
+  /** A force that gives an impulse (N s) at a place in the world evenly over the next step. */
+  pushAt(id: BodyId, impulse: Vector, place: Vector): void {
+    const body = this.body(id)
+    body.addForceAtPoint(this.overStep(impulse), place, true)
+    this.forced.add(id)
+    const known = this.known.get(id)
+    if (known === undefined) return
+    const at = body.translation()
+    const rx = place.x - at.x
+    const ry = place.y - at.y
+    const rz = place.z - at.z
+    addTo(known, impulse, ry * impulse.z - rz * impulse.y, rz * impulse.x - rx * impulse.z, rx * impulse.y - ry * impulse.x)
+  }
+
+  /**
+   * What has been pushed on a body for the next step so far: impulse (N s) and turning impulse (N m s) about its centre, six
+   * numbers that are always up to date.
+   */
+  pushesOn(id: BodyId): Float64Array {
+    let known = this.known.get(id)
+    if (known === undefined) this.known.set(id, known = new Float64Array(6))
+    return known
+  }
+
+  /** Whether gravity acts on it; what is held is carried by the hand. */
+  setWeightless(id: BodyId, weightless: boolean): void { this.body(id).setGravityScale(weightless ? 0 : 1, true) }
 
   private keep(body: RAPIER.RigidBody): BodyId {
     this.bodies.set(body.handle, body)
@@ -190,7 +221,16 @@ export class World {
   /** One step of `dt` seconds; what began and ended to touch stands in `changes` afterwards. */
   step(): void {
     this.world.step(this.events)
+    for (const id of this.forced) {
+      const body = this.body(id)
+      body.resetForces(false)
+      body.resetTorques(false)
+    }
+    this.forced.clear()
+    for (const known of this.known.values()) known.fill(0)
   }
+
+  private overStep(impulse: Vector): Vector { return { x: impulse.x / this.dt, y: impulse.y / this.dt, z: impulse.z / this.dt } }
 
   /** Reads what the last step told: contacts into `changes`, forces on pads. */
   readEvents(): void {
@@ -239,8 +279,21 @@ export class World {
     return this.body(id).isSleeping()
   }
 
-  /** An impulse at the centre (N s) and a turning one (N m s), both in the world. */
+  /**
+   * A force and a torque that give an impulse at the centre (N s) and a turning one (N m s), both in the world, evenly over
+   * the next step: as gravity does, so that forces in balance leave a body at rest.
+   */
   push(id: BodyId, impulse: Vector, turning: Vector): void {
+    const body = this.body(id)
+    body.addForce(this.overStep(impulse), true)
+    body.addTorque(this.overStep(turning), true)
+    this.forced.add(id)
+    const known = this.known.get(id)
+    if (known !== undefined) addTo(known, impulse, turning.x, turning.y, turning.z)
+  }
+
+  /** A blow: changes of speed and turning at once. */
+  strike(id: BodyId, impulse: Vector, turning: Vector): void {
     const body = this.body(id)
     body.applyImpulse(impulse, true)
     body.applyTorqueImpulse(turning, true)
@@ -266,6 +319,7 @@ export class World {
     this.world.timestep = this.dt
     for (const handle of this.bodies.keys()) this.bodies.set(handle, this.world.getRigidBody(handle))
     this.changes.length = 0
+    this.forced.clear()
     this.pressures.clear()
     for (const [pad, force] of state.pressures) this.pressures.set(pad, force)
   }
@@ -281,6 +335,15 @@ export class World {
     if (body === undefined) throw new Error(`no body ${id}`)
     return body
   }
+}
+
+function addTo(known: Float64Array, impulse: Vector, tx: number, ty: number, tz: number): void {
+  known[0]! += impulse.x
+  known[1]! += impulse.y
+  known[2]! += impulse.z
+  known[3]! += tx
+  known[4]! += ty
+  known[5]! += tz
 }
 
 function timesUpright(q: { x: number, y: number, z: number, w: number }) {

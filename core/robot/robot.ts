@@ -307,6 +307,7 @@ function build(raw: Raw, ports: Robot['ports']): Omit<Robot, 'taught' | 'gesture
     chassis, height, mass, inertia,
     drive: drive === undefined ? null : {
       radius: drive.radius, track: drive.track, forward: drive.forward, height, mass, inertia,
+      balance: [links.reduce((s, l) => s + l.mass * l.x, 0) / mass, links.reduce((s, l) => s + l.mass * l.y, 0) / mass],
       topSpeed: drive['top speed'], stallTorque: drive['stall torque'], deadZone: drive['dead zone'],
       acceleration: drive.acceleration, grip: drive.grip, ticks: drive['encoder ticks'],
       castors: drive.castors.map(c => [c.forward, -c.right] as const),

@@ -23,15 +23,13 @@ interface Held {
   /** The thing's pose in the frame of the device's seat. */
   readonly local: Pose
   overload: number
-  /** The impulse of the step before, N s. */
-  last: Vector
 }
 
 export interface LimbsSnapshot {
   readonly values: readonly number[]
   readonly speeds: readonly number[]
   readonly locals: readonly Pose[]
-  readonly held: readonly { readonly thing: string, readonly device: string, readonly strength: number, readonly local: Pose, readonly overload: number, readonly last: Vector }[]
+  readonly held: readonly { readonly thing: string, readonly device: string, readonly strength: number, readonly local: Pose, readonly overload: number }[]
   readonly clearing: readonly (readonly [string, number])[]
 }
 
@@ -200,15 +198,17 @@ export class Limbs {
     const piece = this.loose.find(p => p.name === thing.name)
     if (piece === undefined || this.held.some(h => h.thing === piece)) return
     const now = this.physics.readPose(piece.body)
-    this.held.push({ thing: piece, device, strength, local: within(inverse(seat), now), overload: 0, last: { x: 0, y: 0, z: 0 } })
+    this.held.push({ thing: piece, device, strength, local: within(inverse(seat), now), overload: 0 })
     this.clearing.delete(piece.name)
     this.physics.setHeld(piece.body, true)
+    this.physics.setWeightless(piece.body, true)
   }
 
   private release(device: string): void {
     for (let i = this.held.length - 1; i >= 0; i--) {
       if (this.held[i]!.device !== device) continue
       this.clearing.set(this.held[i]!.thing.name, CLEAR_TIME)
+      this.physics.setWeightless(this.held[i]!.thing.body, false)
       this.held.splice(i, 1)
     }
   }
@@ -310,13 +310,10 @@ export class Limbs {
       if (h.overload > OVERLOAD_TIME) return false
     } else h.overload = 0
     const turn = turnBetween(now.rotation, target.rotation)
-    this.physics.setMotion(h.thing.body, { x: before.x + jx / mass, y: before.y + jy / mass, z: before.z + jz / mass }, {
+    this.physics.setMotion(h.thing.body, { x: before.x + jx / mass, y: before.y + jy / mass, z: before.z + jz / mass - GRAVITY * dt }, {
       x: w.x + FOLLOWS * turn.x / dt, y: w.y + FOLLOWS * turn.y / dt, z: w.z + FOLLOWS * turn.z / dt,
     })
-    // The robot feels the mean of two steps: its wheels expect the push of the step before, and the
-    // two would rock one another.
-    if (this.robot.drive !== null) this.physics.pushAt(this.id, { x: -(jx + h.last.x) / 2, y: -(jy + h.last.y) / 2, z: -(jz + h.last.z) / 2 }, now.position)
-    h.last = { x: jx, y: jy, z: jz }
+    if (this.robot.drive !== null) this.physics.pushAt(this.id, { x: -jx, y: -jy, z: -jz }, now.position)
     return true
   }
 
@@ -343,7 +340,7 @@ export class Limbs {
   snapshot(): LimbsSnapshot {
     return {
       values: [...this.values], speeds: [...this.speeds], locals: [...this.locals],
-      held: this.held.map(h => ({ thing: h.thing.name, device: h.device, strength: h.strength, local: h.local, overload: h.overload, last: h.last })),
+      held: this.held.map(h => ({ thing: h.thing.name, device: h.device, strength: h.strength, local: h.local, overload: h.overload })),
       clearing: [...this.clearing],
     }
   }

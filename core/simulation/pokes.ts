@@ -52,7 +52,7 @@ export function applyPoke(poke: Poke, { world, robot, facts, body, sound, vm, co
     }
     case 'push': {
       const m = body.matrix
-      world.physics.push(world.robot, { x: m[0]! * poke.forward * robot.mass, y: m[3]! * poke.forward * robot.mass, z: 0 }, { x: 0, y: 0, z: -poke.right * robot.inertia.z })
+      world.physics.strike(world.robot, { x: m[0]! * poke.forward * robot.mass, y: m[3]! * poke.forward * robot.mass, z: 0 }, { x: 0, y: 0, z: -poke.right * robot.inertia.z })
       return { text: `push ${poke.forward} ${poke.right}`, about: 'robot', moved: 'robot' }
     }
     case 'clap':

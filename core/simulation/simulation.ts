@@ -105,6 +105,8 @@ export class Simulation {
   /** Pieces whose pose may differ from what was read last. */
   private readonly awake = new Set<string>()
   private readonly kinds = new Map<string, string>()
+  /** What else pushes the robot within a step. */
+  private readonly pushes: Float64Array
   private readonly impulse = { x: 0, y: 0, z: 0 }
   private readonly turning = { x: 0, y: 0, z: 0 }
   private readonly around: Surroundings & { time: number }
@@ -129,6 +131,7 @@ export class Simulation {
     }
     const { physics, scene, parts } = this.world
     this.hull = parts[0]!.solid!
+    this.pushes = physics.pushesOn(this.world.robot)
     this.limbs = new Limbs(robot, physics, this.world.robot, this.body, parts, this.world.pieces)
     this.sound = soundOf(arena)
     this.vm = program === null ? null : new Vm(program, this.facts, seed)
@@ -325,12 +328,13 @@ export class Simulation {
     this.touched.length = 0
     const dt = this.facts.tick / this.steps
     for (let i = 0; i < this.steps; i++) {
-      if (this.drive !== null) {
-        this.drive.step(this.commands, 0, this.body, scene, dt, this.impulse, this.turning)
-        physics.push(robot, this.impulse, this.turning)
-      }
       for (const { model, work } of this.acting) model.act!(work)
       if (this.limbs.works) this.limbs.step(dt)
+      // The wheels come last: they know then what else pushes the robot within the step.
+      if (this.drive !== null) {
+        this.drive.step(this.commands, 0, this.body, scene, dt, this.pushes, this.impulse, this.turning)
+        physics.push(robot, this.impulse, this.turning)
+      }
       this.movement.step(this.time + i * dt, dt, fed => this.fed(fed))
       physics.step()
       physics.readEvents()
