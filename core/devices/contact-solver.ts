@@ -198,5 +198,6 @@ export class ContactSolver {
 
   restore(state: readonly number[]): void {
     this.left = state.length === 0 ? null : [...state]
+    this.ex = this.ey = this.ewx = this.ewy = this.ewz = 0
   }
 }

@@ -48,6 +48,7 @@ export interface SimulationSnapshot {
   readonly fell: boolean
   readonly clipped: boolean
   readonly touching: readonly (readonly [string, number])[]
+  readonly touched: readonly { readonly name: string, readonly kind: string }[]
   readonly lastTouch: readonly (readonly [string, number])[]
   readonly end: RunEnd | null
   readonly counts: { readonly contacts: number, readonly falls: number }
@@ -325,7 +326,6 @@ export class Simulation {
 
   private move(): void {
     const { physics, scene, robot } = this.world
-    this.touched.length = 0
     const dt = this.facts.tick / this.steps
     for (let i = 0; i < this.steps; i++) {
       for (const { model, work } of this.acting) model.act!(work)
@@ -406,10 +406,12 @@ export class Simulation {
     }
     this.fell = fallen
     if (this.time >= this.input.limit - 1e-9) this.finish('time', 'time is up')
+    const touched = this.touched
+    this.touched = []
     const { task } = this.input
     if (task === null) return
     const world: GoalWorld = {
-      time: this.time, body: this.body, hull: this.hull, pieces: this.world.pieces, touched: this.touched,
+      time: this.time, body: this.body, hull: this.hull, pieces: this.world.pieces, touched,
       fell: fallen, finished: this.vm !== null && this.vm.finished !== null, path: this.path,
       onDeck: (x, y) => this.onDeck(x, y), arena: this.input.arena,
       holds: piece => this.limbs.holds(piece),
@@ -440,11 +442,11 @@ export class Simulation {
       physics: this.world.physics.snapshot(), vm: this.vm?.snapshot() ?? null, senses: this.senses.snapshot(), drive: this.drive?.snapshot() ?? null,
       limbs: this.limbs.snapshot(), sound: this.sound.snapshot(), movement: this.movement.snapshot(),
       goals: this.goals.map(g => ({ ...g, memo: [...g.memo] })), tape: this.tape.state(), tick: this.tick, path: this.path, fell: this.fell, clipped: this.clipped,
-      touching: [...this.touching], lastTouch: [...this.lastTouch], end: this.end, counts: { contacts: this.contacts, falls: this.falls },
+      touched: this.touched.map(t => ({ ...t })), touching: [...this.touching], lastTouch: [...this.lastTouch], end: this.end, counts: { contacts: this.contacts, falls: this.falls },
     }
   }
 
-  /** Back to a state of this same simulation; the tape forgets what came after. */
+  /** To a state of this simulation, or of another of the same inputs; the tape forgets what came after, and of another's what came before. */
   restore(state: SimulationSnapshot): void {
     this.world.physics.restore(state.physics)
     if (state.vm !== null) this.vm?.restore(state.vm)
@@ -463,6 +465,7 @@ export class Simulation {
     this.end = state.end
     this.contacts = state.counts.contacts
     this.falls = state.counts.falls
+    this.touched = state.touched.map(t => ({ ...t }))
     this.touching.clear()
     for (const [name, count] of state.touching) this.touching.set(name, count)
     this.lastTouch.clear()

@@ -18,9 +18,10 @@ const BLOCK = 512
 /** The record of a run: one row of numbers a tick, and the events between. */
 export class Tape {
   readonly events: TapeEvent[] = []
-  private readonly blocks: Float64Array[] = []
+  private readonly blocks: (Float64Array | undefined)[] = []
   private readonly hash = new TapeHash()
   private count = 0
+  private from = 0
   /** The row being written; `commit` keeps it. */
   readonly row: Float64Array
   private readonly words: Uint32Array
@@ -32,11 +33,14 @@ export class Tape {
 
   get rows(): number { return this.count }
 
+  /** The first row that is kept: 0, but on a tape that went on from another's state. */
+  get first(): number { return this.from }
+
   /** Keeps the row as the next tick. */
   commit(): void {
-    const at = this.count % BLOCK
-    if (at === 0 && this.blocks.length * BLOCK === this.count) this.blocks.push(new Float64Array(BLOCK * this.layout.width))
-    this.blocks[Math.floor(this.count / BLOCK)]!.set(this.row, at * this.layout.width)
+    const block = Math.floor(this.count / BLOCK)
+    const kept = this.blocks[block] ??= new Float64Array(BLOCK * this.layout.width)
+    kept.set(this.row, (this.count % BLOCK) * this.layout.width)
     this.hash.numbers(this.words)
     this.count++
   }
@@ -46,9 +50,9 @@ export class Tape {
     this.hash.text(`${event.tick} ${event.type} ${event.about} ${event.text}`)
   }
 
-  /** One row, as a view; throws RangeError beyond the end. */
+  /** One row, as a view; throws RangeError beyond the end, and before what is kept. */
   at(tick: number): Float64Array {
-    if (!(tick >= 0 && tick < this.count)) throw new RangeError(`no row ${tick} of ${this.count}`)
+    if (!(tick >= this.from && tick < this.count)) throw new RangeError(`no row ${tick} of ${this.from} to ${this.count}`)
     const start = (tick % BLOCK) * this.layout.width
     return this.blocks[Math.floor(tick / BLOCK)]!.subarray(start, start + this.layout.width)
   }
@@ -65,10 +69,14 @@ export class Tape {
 
   state(): TapeState { return { rows: this.count, events: this.events.length, hash: this.hash.snapshot() } }
 
-  /** Forgets what came after a state. */
+  /** Forgets what came after a state. Of a state that another tape was in, what came before is not known either; the fingerprint is. */
   rewind(state: TapeState): void {
+    if (state.rows > this.count || state.events > this.events.length) {
+      this.from = state.rows
+      this.events.length = 0
+      this.blocks.length = 0
+    } else this.events.length = state.events
     this.count = state.rows
-    this.events.length = state.events
     this.blocks.length = Math.ceil(state.rows / BLOCK)
     this.hash.restore(state.hash)
   }
