@@ -1,23 +1,45 @@
 import { REFLECTS, type ColorName, type Rgb } from '../colors'
-import { cos, sin } from '../maths'
+import { atan2, cos, sin } from '../maths'
 import type { Arena } from './arena'
 
 /** What a floor looks like from above: painted patches and lines on decks, nothing beyond them. */
 export interface Ground {
   /** The paint at a place (metres on the plan); null where there is no deck. */
   paintAt(x: number, y: number): Rgb | null
+  /**
+   * Adds what a round spot of light about a place throws back: red, green and blue, and the share of the spot that falls on a
+   * deck, each times `strength`. The light is strongest in the middle, 2 (1 - r²), and covers edges smoothly.
+   */
+  spread(x: number, y: number, radius: number, strength: number, into: Float64Array): void
 }
 
 type Inside = (x: number, y: number) => boolean
+/** The share of a spot's light that falls on something. */
+type Covers = (x: number, y: number, radius: number) => number
+
+/**
+ * The share of the light on one side of a straight edge `t` radii from the middle of the spot: the integral of 2 (1 - r²)
+ * over the disc's part, (1 / π) (asin t + t √(1 - t²) (5 - 2 t²) / 3) + 1 / 2.
+ */
+function beyondEdge(t: number): number {
+  if (t <= -1) return 0
+  if (t >= 1) return 1
+  const root = Math.sqrt(1 - t * t)
+  return 0.5 + (atan2(t, root) + t * root * (5 - 2 * t * t) / 3) / Math.PI
+}
 
 /** Builds the floor of an arena. Of patches and lines the later ones cover the earlier; lines lie on top of patches. */
 export function groundOf(arena: Arena): Ground {
   const decks = arena.decks.map(d => inBox(d.at, d.size, d.turn))
+  const deckCovers = arena.decks.map(d => coversBox(d.at, d.size, d.turn))
   const floor = REFLECTS[arena.floor.color]
-  const paints: { readonly inside: Inside, readonly paint: Rgb }[] = []
-  const add = (inside: Inside, color: ColorName): void => { paints.unshift({ inside, paint: REFLECTS[color] }) }
-  for (const p of arena.patches) add(p.shape === 'disc' ? inDisc(p.at, p.size[0] / 2) : inBox(p.at, p.size, p.turn), p.color)
-  for (const line of arena.lines) add(onLine(line.points, line.width), line.color)
+  const paints: { readonly inside: Inside, readonly covers: Covers, readonly paint: Rgb }[] = []
+  const add = (inside: Inside, covers: Covers, color: ColorName): void => { paints.unshift({ inside, covers, paint: REFLECTS[color] }) }
+  for (const p of arena.patches) {
+    if (p.shape === 'disc') add(inDisc(p.at, p.size[0] / 2), coversDisc(p.at, p.size[0] / 2), p.color)
+    else add(inBox(p.at, p.size, p.turn), coversBox(p.at, p.size, p.turn), p.color)
+  }
+  for (const line of arena.lines) add(onLine(line.points, line.width), coversLine(line.points, line.width), line.color)
   return {
     paintAt(x, y) {
       let deck = false
@@ -26,6 +48,58 @@ export function groundOf(arena: Arena): Ground {
       for (const p of paints) if (p.inside(x, y)) return p.paint
       return floor
     },
+    spread(x, y, radius, strength, into) {
+      let left = 0
+      for (const covers of deckCovers) left = Math.max(left, covers(x, y, radius))
+      if (left <= 0) return
+      into[3]! += left * strength
+      const add = (paint: Rgb, share: number): void => {
+        into[0]! += paint[0] * share * strength
+        into[1]! += paint[1] * share * strength
+        into[2]! += paint[2] * share * strength
+      }
+      for (const { covers, paint } of paints) {
+        const share = left * covers(x, y, radius)
+        if (share <= 0) continue
+        add(paint, share)
+        left -= share
+        if (left <= 1e-9) return
+      }
+      add(floor, left)
+    },
+  }
+}
+
+/** Exact at straight edges; at a corner the two edges count one after the other. */
+function coversBox(at: readonly [number, number], size: readonly [number, number], turn: number): Covers {
+  const c = cos(turn)
+  const s = sin(turn)
+  return (x, y, radius) => {
+    const dx = x - at[0]
+    const dy = y - at[1]
+    const u = Math.abs(c * dx - s * dy)
+    const v = Math.abs(s * dx + c * dy)
+    if (u - size[0] / 2 >= radius || v - size[1] / 2 >= radius) return 0
+    const along = beyondEdge((size[0] / 2 - u) / radius) - beyondEdge((-size[0] / 2 - u) / radius)
+    return along * (beyondEdge((size[1] / 2 - v) / radius) - beyondEdge((-size[1] / 2 - v) / radius))
+  }
+}
+
+/** A disc's rim counts as straight over the spot; one smaller than the spot covers no more than its own part of it. */
+function coversDisc(at: readonly [number, number], reach: number): Covers {
+  return (x, y, radius) => {
+    const far = Math.sqrt((x - at[0]) * (x - at[0]) + (y - at[1]) * (y - at[1]))
+    const small = Math.min(1, reach / radius)
+    return Math.min(beyondEdge((reach - far) / radius), small * small * (2 - small * small))
+  }
+}
+
+function coversLine(points: readonly (readonly [number, number])[], width: number): Covers {
+  return (x, y, radius) => {
+    let near = Infinity
+    for (let i = 1; i < points.length; i++) near = Math.min(near, distanceToSegment(x, y, points[i - 1]!, points[i]!).distance)
+    if (near - width / 2 >= radius) return 0
+    return beyondEdge((width / 2 - near) / radius) - beyondEdge((-width / 2 - near) / radius)
   }
 }
 

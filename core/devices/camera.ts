@@ -10,11 +10,14 @@ import { quantityReading, shareReading, truthReading } from './reading'
 
 const DEG = Math.PI / 180
 
-/** Noise of a pixel (bytes, half the width of the triangle), and how much the exposure wanders. */
-const WEAR: ByRealism<{ readonly noise: number, readonly exposure: number }> = {
-  ideal: { noise: 0, exposure: 0 },
-  typical: { noise: 5, exposure: 0.03 },
-  rough: { noise: 14, exposure: 0.1 },
+/**
+ * Noise of a pixel (bytes, half the width of the triangle), how much the exposure wanders, and what a shaking lens and a
+ * picture read line by line do to what is found: deviation of a bearing (radians) and of a size (share of it).
+ */
+const WEAR: ByRealism<{ readonly noise: number, readonly exposure: number, readonly bearing: number, readonly size: number }> = {
+  ideal: { noise: 0, exposure: 0, bearing: 0, size: 0 },
+  typical: { noise: 5, exposure: 0.03, bearing: 0.4 * DEG, size: 0.03 },
+  rough: { noise: 14, exposure: 0.1, bearing: 1.2 * DEG, size: 0.1 },
 }
 /** The exposure that makes a well-lit room come out well, and the most that it is opened in the dark. */
 const WELL_LIT = 0.6
@@ -88,7 +91,9 @@ class Camera implements DeviceModel {
   }
 
   look(around: Surroundings, into: Float64Array): void {
-    const { parameters: p } = this.setting
+    const { parameters: p, noise, realism } = this.setting
+    const wear = WEAR[realism]
+    const half = p['field of view'] / 2
     this.aim.place(around.body)
     this.expose(around)
     const { marks } = this.picture
@@ -96,10 +101,10 @@ class Camera implements DeviceModel {
     const all = p.width * p.height
     const write = (at: number, target: number, found: number, x: number, area: number): void => {
       // A centre left of the middle lies to the left: negative.
-      if (found > 0) this.bearings[target] = atan2(x - p.width / 2, this.focal)
+      if (found > 0) this.bearings[target] = clamp(atan2(x - p.width / 2, this.focal) + wear.bearing * noise.normal(), -half, half)
       into[at] = found > 0 ? 1 : 0
       into[at + 1] = this.bearings[target]!
-      into[at + 2] = found > 0 ? area / all : 0
+      into[at + 2] = found > 0 ? clamp(area / all * (1 + wear.size * noise.normal()), 0, 1) : 0
       into[at + 3] = found
     }
     this.blobs.find(this.drawn).forEach((list, i) => {

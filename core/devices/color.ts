@@ -17,10 +17,12 @@ const WEAR: ByRealism<{ readonly noise: number, readonly gain: number, readonly 
 const MARGIN = 0.72
 /** A measurement farther than this from every named colour has no name (lengths in the space below). */
 const FARTHEST = 0.34
-/** Less light than this is darkness: nothing is before the eye. */
-const DARKEST = 0.012
-/** Rings of rays over the spot, and rays in each. */
-const RINGS = [[0, 1], [0.5, 6], [0.87, 12]] as const
+/** Less of its own light than this comes back from nothing at all (a mean of the channels). */
+const DARKEST = 0.028
+/** How much weaker its light is at the end of its reach. */
+const FADES = 0.2
+/** Rings of rays over the spot, for solids: radius as a share, rays, and the share of the light that falls there (2 (1 - r²) a unit of area). */
+const RINGS = [[0, 1, 0.0494], [0.3, 8, 0.3241], [0.56, 14, 0.3861], [0.81, 20, 0.2404]] as const
 
 const schema = object({
   /** Diameter of the spot it looks at. */
@@ -31,6 +33,9 @@ const schema = object({
   latency: quantity('time', { min: 0, max: 1 }).default(0),
 })
 interface Parameters { spot: number, reach: number, period: number, latency: number }
+
+/** How much of its light is left at a distance. */
+const fade = (distance: number, reach: number): number => 1 - FADES * (distance / reach) * (distance / reach)
 
 /** A spot of its own light on floor or piece, and what comes back in red, green and blue. */
 export const color: DeviceKind<Parameters> = {
@@ -54,7 +59,10 @@ class ColorSensor implements DeviceModel {
   private readonly hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 1, solid: null }
   private readonly gains: Rgb
   private readonly near: Solid[] = []
-  private readonly offsets: Float64Array
+  /** Rays over the spot: place to the left and up, share of the light. */
+  private readonly rays: Float64Array
+  /** What comes back: red, green, blue, and the share of the spot that fell on something. */
+  private readonly light = new Float64Array(4)
   private readonly names: readonly NamedPlace[]
 
   constructor(private readonly setting: DeviceSetting<Parameters>) {
@@ -62,10 +70,11 @@ class ColorSensor implements DeviceModel {
     const { gain } = WEAR[setting.realism]
     this.gains = [1 + gain * setting.noise.normal(), 1 + gain * setting.noise.normal(), 1 + gain * setting.noise.normal()]
     const radius = setting.parameters.spot / 2
-    this.offsets = Float64Array.from(RINGS.flatMap(([share, count]) => Array.from({ length: count }, (_, i) => {
-      const a = 2 * Math.PI * i / count
-      return [radius * share * cos(a), radius * share * sin(a)]
-    }).flat()))
+    const rays = RINGS.flatMap(([share, count, light]) => Array.from({ length: count }, (_, i) => {
+      const a = 2 * Math.PI * (i + 0.5 * (count % 4)) / count
+      return [radius * share * cos(a), radius * share * sin(a), light / count]
+    }))
+    this.rays = Float64Array.from(rays.flat())
     this.names = namedPlaces(setting.taught)
   }
 
@@ -74,31 +83,48 @@ class ColorSensor implements DeviceModel {
     const wear = WEAR[realism]
     this.aim.place(around.body)
     const a = this.aim
-    let r = 0
-    let g = 0
-    let b = 0
-    let nearest = p.reach
+    const { light } = this
+    light.fill(0)
     this.findNear(around, p.reach + p.spot)
-    const rays = this.offsets.length / 2
-    for (let i = 0; i < this.offsets.length; i += 2) {
-      const l = this.offsets[i]!
-      const u = this.offsets[i + 1]!
-      const met = this.meet(around, a.ox + l * a.lx + u * a.ux, a.oy + l * a.ly + u * a.uy, a.oz + l * a.lz + u * a.uz, p.reach)
-      if (met === null) continue
-      // Its light fades to the end of its reach.
-      const share = 1 - 0.5 * (met.distance / p.reach) * (met.distance / p.reach)
-      r += met.paint[0] * share
-      g += met.paint[1] * share
-      b += met.paint[2] * share
-      nearest = Math.min(nearest, met.distance)
+    // Decks are level at height 0: where the middle of its beam meets them needs no ray.
+    const floor = a.fz < -1e-6 ? -a.oz / a.fz : Infinity
+    let nearest = this.near.length === 0 ? p.reach : this.meetSolids(around, Math.min(floor, p.reach))
+    if (floor < p.reach) {
+      const [x, y] = [a.ox + floor * a.fx, a.oy + floor * a.fy]
+      const before = light[3]!
+      around.ground.spread(x, y, p.spot / 2, (1 - before) * fade(floor, p.reach), light)
+      if (light[3]! > before) nearest = Math.min(nearest, floor)
     }
     const leak = wear.leak * around.light.ambient(around.time)
-    const measure = (sum: number, gain: number): number => clamp(sum / rays * gain + leak + noise.normal() * wear.noise, 0, 1)
-    const seen: Rgb = [measure(r, this.gains[0]), measure(g, this.gains[1]), measure(b, this.gains[2])]
-    into[0] = nameOf(seen, this.names)
+    const measure = (channel: 0 | 1 | 2): number => clamp(light[channel]! * this.gains[channel] + leak + noise.normal() * wear.noise, 0, 1)
+    const seen: Rgb = [measure(0), measure(1), measure(2)]
+    // With its own light off it measures what the room lets in: less than that and a little means that nothing is there.
+    const own = (seen[0] + seen[1] + seen[2]) / 3 - leak
+    into[0] = own < DARKEST ? 0 : nameOf(seen, this.names)
     into[1] = hueOf(seen).hue
     into[2] = (seen[0] + seen[1] + seen[2]) / 3
     a.write(this.beam, nearest, nearest < p.reach)
+  }
+
+  /** Adds the light that solids throw back, ray by ray, each with its share of the spot's light; how far the nearest of them is. */
+  private meetSolids(around: Surroundings, reach: number): number {
+    const { aim: a, hit, light } = this
+    const { reach: farthest } = this.setting.parameters
+    let nearest = farthest
+    for (let i = 0; i < this.rays.length; i += 3) {
+      const l = this.rays[i]!
+      const u = this.rays[i + 1]!
+      const share = this.rays[i + 2]!
+      if (!around.scene.cast(a.ox + l * a.lx + u * a.ux, a.oy + l * a.ly + u * a.uy, a.oz + l * a.lz + u * a.uz, a.fx, a.fy, a.fz, reach, hit, this.near)) continue
+      const { paint } = hit.solid!.surface
+      const bright = share * fade(hit.distance, farthest)
+      light[0]! += paint[0] * bright
+      light[1]! += paint[1] * bright
+      light[2]! += paint[2] * bright
+      light[3]! += share
+      nearest = Math.min(nearest, hit.distance)
+    }
+    return nearest
   }
 
   /** Solids that the spot may fall on: most looks fall on the floor alone. */
@@ -112,21 +138,6 @@ class ColorSensor implements DeviceModel {
       const within = reach + solid.bound
       if (x * x + y * y + z * z <= within * within) near.push(solid)
     }
-  }
-
-  private meet(around: Surroundings, x: number, y: number, z: number, reach: number): { distance: number, paint: Rgb } | null {
-    const { aim: a, hit } = this
-    let distance = reach
-    let paint: Rgb | null = null
-    if (this.near.length > 0 && around.scene.cast(x, y, z, a.fx, a.fy, a.fz, distance, hit, this.near)) {
-      distance = hit.distance
-      paint = hit.solid!.surface.paint
-    }
-    if (around.scene.cast(x, y, z, a.fx, a.fy, a.fz, distance, hit, around.scene.ground)) {
-      const floor = around.ground.paintAt(x + a.fx * hit.distance, y + a.fy * hit.distance)
-      if (floor !== null) { distance = hit.distance; paint = floor }
-    }
-    return paint === null ? null : { distance, paint }
   }
 
   snapshot(): unknown { return null }
@@ -151,7 +162,6 @@ export function namedPlaces(taught: readonly TaughtColor[]): readonly NamedPlace
 
 /** The named colour nearest to a measurement; 0 (none) where two are almost as near or none is. */
 export function nameOf(rgb: Rgb, names: readonly NamedPlace[]): number {
-  if (Math.max(rgb[0], rgb[1], rgb[2]) < DARKEST) return 0
   const p = placeIn(rgb)
   let best = Infinity
   let second = Infinity

@@ -217,6 +217,8 @@ export interface StepMachine {
   readonly began: Float64Array
   /** What displays show, by their number. */
   readonly texts: string[]
+  /** Tells that an actuator was asked for more than it can do, and does what it can. */
+  clip(actuator: string): void
 }
 
 export type NumberOf = (m: StepMachine) => number

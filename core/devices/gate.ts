@@ -6,7 +6,7 @@ import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, Surroundings } 
 import { truthReading } from './reading'
 
 /** Probability that a look flickers. */
-const FLICKER: ByRealism<number> = { ideal: 0, typical: 0.001, rough: 0.01 }
+const FLICKER: ByRealism<number> = { ideal: 0, typical: 2e-5, rough: 4e-4 }
 
 const schema = object({
   /** How far the mirror is that throws the beam back. */

@@ -15,8 +15,8 @@ export const JOINT_MODE = { hold: 0, home: 1 } as const
 /** How far off a joint's own angle may be before it was homed, and the play of its gears: shares of its range. */
 const WEAR: ByRealism<{ readonly offset: number, readonly play: number }> = {
   ideal: { offset: 0, play: 0 },
-  typical: { offset: 0.008, play: 0.0015 },
-  rough: { offset: 0.03, play: 0.006 },
+  typical: { offset: 0.008, play: 0.0004 },
+  rough: { offset: 0.03, play: 0.0015 },
 }
 /** A motor brings its own rotor to full speed within this time, seconds: gives the rotor's inertia. */
 const SPIN_UP = 0.08
@@ -50,7 +50,7 @@ const body = {
   width: quantity('length', { min: 0.002, max: 0.5 }).default(0.025),
   height: quantity('length', { min: 0.002, max: 0.5 }).default(0.02),
   mass: quantity('mass', { min: 0.001, max: 20 }).default(0.06),
-  stiffness: plainNumber().min(0.3).max(8).default(2.5),
+  stiffness: plainNumber().min(0.3).max(8).default(5),
 }
 
 const turningSchema = object({
@@ -187,6 +187,7 @@ class Joint implements DeviceModel {
     }
     // Start of a move: the target sets off from where the joint is.
     if (Math.abs(target - s.lastTarget) > 1e-9) { s.lastTarget = target; s.ramp = clamp(s.ramp, s.at - range * 0.05, s.at + range * 0.05) }
+    const from = s.ramp
     s.ramp = clamp(target, s.ramp - speed * dt, s.ramp + speed * dt)
     // A target that runs away from a joint that cannot follow waits for it.
     s.ramp = clamp(s.ramp, s.at - range * 0.25, s.at + range * 0.25)
@@ -197,7 +198,8 @@ class Joint implements DeviceModel {
     const error = s.ramp - s.at
     const strength = strengthOf(p)
     s.sum = clamp(s.sum + gain * INTEGRAL * error * dt, -strength, strength)
-    const wanted = gain * error + s.sum - damping * s.speed
+    // Damped against the speed that the target has: it follows without lagging, and has nothing to make up for at the end.
+    const wanted = gain * error + s.sum - damping * (s.speed - clamp((s.ramp - from) / dt, -speed, speed))
     // The motor's torque falls with its speed (the straight line of a direct-current motor).
     const fall = strength * s.speed / (FREE_SPEED * p.speed)
     const drive = clamp(wanted, -strength - fall, strength - fall)
@@ -232,6 +234,9 @@ class Joint implements DeviceModel {
   restore(state: unknown): void { Object.assign(this.state, state) }
 }
 
+/** A target this far beyond a joint's end is told, radians or metres. */
+const BEYOND = 1e-6
+
 const JOINTS = ['joint', 'slide']
 
 interface Places { readonly name: string, readonly channel: number, readonly at: number, readonly moving: number, readonly parameters: Parameters }
@@ -264,7 +269,13 @@ function moveStep(j: Places, targetOf: NumberOf, speedOf: NumberOf, waits: boole
       m.cells[at + 1] = m.tick
       return true
     },
-    apply(m, at) { aim(m, j, waits ? m.cells[at]! : targetOf(m), speedOf(m)) },
+    apply(m, at) {
+      const target = waits ? m.cells[at]! : targetOf(m)
+      const { from, to } = j.parameters
+      // Said once, in the tick in which it sets off.
+      if ((target < from - BEYOND || target > to + BEYOND) && m.tick === m.cells[at + 1]) m.clip(j.name)
+      aim(m, j, target, speedOf(m))
+    },
     done: (m, at) => m.tick > m.cells[at + 1]! && m.raw[j.moving] === 0,
   }
 }

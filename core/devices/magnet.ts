@@ -78,36 +78,28 @@ class Magnet implements DeviceModel {
       if (!thing.solid.surface.steel) continue
       const reach = REACH + thing.solid.bound + p.diameter
       if (Math.abs(thing.solid.px - a.ox) > reach || Math.abs(thing.solid.py - a.oy) > reach || Math.abs(thing.solid.pz - a.oz) > reach) continue
-      // From the place of the face that is nearest to it.
-      let gap = Infinity
-      let dx = 0
-      let dy = 0
-      let dz = 0
-      let at: Vector = { x: 0, y: 0, z: 0 }
+      // Each place of the face pulls its share at what is nearest to it, so that a flat thing is pulled flat.
+      const pulls: { gap: number, x: number, y: number, z: number, at: Vector }[] = []
       for (const [l, u] of FACE) {
         const x = a.ox + p.diameter / 2 * (l * a.lx + u * a.ux)
         const y = a.oy + p.diameter / 2 * (l * a.ly + u * a.uy)
         const z = a.oz + p.diameter / 2 * (l * a.lz + u * a.uz)
         const near = thing.solid.nearest(x, y, z)
-        const far = Math.sqrt((x - near.x) * (x - near.x) + (y - near.y) * (y - near.y) + (z - near.z) * (z - near.z))
-        if (far >= gap) continue
-        gap = far
-        dx = x - near.x
-        dy = y - near.y
-        dz = z - near.z
-        at = near
+        const [dx, dy, dz] = [x - near.x, y - near.y, z - near.z]
+        pulls.push({ gap: Math.sqrt(dx * dx + dy * dy + dz * dz), x: dx, y: dy, z: dz, at: near })
       }
-      if (gap > REACH) continue
-      // Only what lies before its face.
-      if (gap > TOUCH && -(dx * a.fx + dy * a.fy + dz * a.fz) < 0.5 * gap) continue
-      if (gap <= TOUCH) {
+      if (pulls.some(pull => pull.gap <= TOUCH)) {
         s.holds = 1
         work.hold(thing, face)
         return
       }
-      // Flux falls with the gap, force with its square (magnetic circuit with an air gap).
-      const force = face / ((1 + gap / p.falloff) * (1 + gap / p.falloff))
-      work.pull(thing, at, force * dx / gap, force * dy / gap, force * dz / gap)
+      for (const { gap, x, y, z, at } of pulls) {
+        // Only what lies before its face.
+        if (gap > REACH || -(x * a.fx + y * a.fy + z * a.fz) < 0.5 * gap) continue
+        // Flux falls with the gap, force with its square (magnetic circuit with an air gap).
+        const force = face / FACE.length / ((1 + gap / p.falloff) * (1 + gap / p.falloff))
+        work.pull(thing, at, force * x / gap, force * y / gap, force * z / gap)
+      }
     }
   }
 

@@ -14,9 +14,9 @@ export const MOTOR_MODE = { brake: 0, power: 1, speed: 2 } as const
 const WEAR: ByRealism<number> = { ideal: 0, typical: 0.03, rough: 0.1 }
 /** How fast it comes to speed and to rest, seconds. */
 const LAG = 0.08
-/** How hard the last stretch of a measured turn is closed, per second, and the slowest it creeps (share of full speed). */
-const CLOSING = 6
-const CREEP = 0.05
+/** How hard the last stretch of a measured turn is closed, per second (a quarter of what its lag allows, so that it does not run past), and the slowest it creeps (share of full speed). */
+const CLOSING = 3
+const CREEP = 0.01
 
 const schema = object({
   speed: quantity('turning speed', { min: 0.1, max: 2000 }).default(10),
@@ -119,6 +119,7 @@ const runBy: DeviceStep = {
     const name = slots.get('device')!.word!
     const channel = robot.channel(name)
     const angle = robot.readingIndex(name, 'angle')
+    const moving = robot.readingIndex(name, 'moving')
     const { speed: full, ticks } = robot.parametersOf(name) as Parameters
     const amount = slots.get('amount')!.value!
     const fastest = slots.get('speed')?.value ?? (() => full)
@@ -140,7 +141,7 @@ const runBy: DeviceStep = {
         m.commands[channel + MOTOR.mode] = MOTOR_MODE.speed
         m.commands[channel + MOTOR.amount] = Math.sign(left) * speed
       },
-      done: (m, at) => m.cells[at + 1] === 1,
+      done: (m, at) => m.cells[at + 1] === 1 && m.raw[moving] === 0,
     }
   },
 }

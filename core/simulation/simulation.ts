@@ -251,6 +251,7 @@ export class Simulation {
       case 'note': return this.event('note', e.text, e.lane)
       case 'finish': return this.event('finish', e.why, e.lane)
       case 'signal': return this.event('signal', e.name, e.lane)
+      case 'clipped': return this.event('clipped', 'beyond its range: it goes to the end', e.actuator)
       case 'blocked': return this.event('blocked', `line ${e.line}`, e.actuator)
       case 'error': return this.event('error', `line ${e.line}: ${e.message}`, e.lane)
     }

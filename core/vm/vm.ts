@@ -15,6 +15,8 @@ export type VmEvent =
   | { readonly type: 'finish', readonly lane: string, readonly why: string }
   | { readonly type: 'signal', readonly lane: string, readonly name: string }
   | { readonly type: 'blocked', readonly lane: string, readonly actuator: string, readonly line: number }
+  /** An actuator was asked for more than it can do. */
+  | { readonly type: 'clipped', readonly lane: string, readonly actuator: string }
   | { readonly type: 'error', readonly lane: string, readonly message: string, readonly line: number }
 
 /** What the world tells the program at the beginning of a tick. */
@@ -547,6 +549,10 @@ export class Vm implements Machine {
       return true
     }
     return false
+  }
+
+  clip(actuator: string): void {
+    this.events.push({ type: 'clipped', lane: this.program.lanes[this.current]!.name, actuator })
   }
 
   edge(cell: number): boolean {
