@@ -46,6 +46,22 @@ describe('a joint', () => {
     expect(s.time).toBeGreaterThan(1.5)
     expect(s.time).toBeLessThan(2.7)
   })
+  test('with its default stiffness is there within a quarter of a second of its ramp, and does not creep on', () => {
+    const soft = (r: Doc): void => { const base = r['devices'].find((d: Doc) => d['name'] === 'base'); delete base['settings']['stiffness']; base['settings']['speed'] = '90 deg/s' }
+    const s = ran('heron', 'start\n  move base to 90 deg at 90 deg/s\n  finish', { change: soft })
+    expect(s.time).toBeGreaterThan(1)
+    expect(s.time).toBeLessThan(1.3)
+  })
+  test('asked beyond its range goes to its end, and the tape says so', () => {
+    const s = ran('heron', 'memory far = 400 deg\nstart\n  move base to far at most 6 s\n  finish', { limit: 8 })
+    expect(s.tape.events.filter(e => e.type === 'clipped').map(e => [e.about, e.text])).toEqual([['base', 'beyond its range: it goes to the end']])
+  })
+  test('homed, knows its angle to a degree or two at rough', () => {
+    const s = build('heron', 'start\n  home base\n  wait 3 s\n  finish', { realism: 'rough', limit: 14 })
+    const all: number[] = []
+    while (s.end === null) { s.advance(); if (s.time > 9) all.push(reading(s, 'base.angle') * 180 / Math.PI) }
+    expect(Math.max(...all) - Math.min(...all)).toBeLessThan(5)
+  })
   test('right is positive: the arm swings clockwise seen from above', () => {
     const s = ran('heron', 'start\n  move base to 90 deg\n  finish')
     const claw = s.world.parts.findIndex(p => p.device === 'claw')
@@ -161,6 +177,20 @@ describe('an electromagnet', () => {
   test('lifts steel across the gap', () => {
     expect(lifted({})).toMatchObject({ holding: 1 })
     expect(lifted({}).height).toBeGreaterThan(0.0075)
+  })
+  test('lifts no more than its figure: force over (1 + gap / falloff) squared is the weight', () => {
+    // 8 N, falloff 6 mm: 110 g are lifted from up to 6 mm (sqrt(8 / 1.08) - 1) = 10.3 mm.
+    const strong = (r: Doc): void => { r['devices'].find((d: Doc) => d['kind'] === 'magnet')['settings'] = { force: '8 N', falloff: '6 mm' } }
+    const up = (clear: number): number => {
+      const s = build('winkle', 'start\n  switch magnet on\n  wait 1 s\n  finish', { change: strong, arena: { pieces: [lid({ mass: '110 g' })] } })
+      const face = s.world.parts.find(p => p.device === 'magnet')!.solid!
+      // As thick as leaves that much between it and the face.
+      const height = face.pz - 0.006 - clear
+      const t = build('winkle', 'start\n  switch magnet on\n  wait 1 s\n  finish', { change: strong, arena: { pieces: [lid({ at: [`${face.px} m`, `${face.py} m`], mass: '110 g', height: `${height * 1000} mm` })] } })
+      t.runToEnd()
+      return reading(t, 'magnet.holding')
+    }
+    expect([up(0.0085), up(0.0125)]).toEqual([1, 0])
   })
   test('does not feel what is no steel, what is too heavy, or what is too far', () => {
     expect(lifted({ steel: false }).holding).toBe(0)
