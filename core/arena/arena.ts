@@ -1,9 +1,12 @@
 import { array, mixed, object } from 'yup'
-import { documentText, nameText, plainNumber, point, quantity, readDocument, readPart, text, truth, type Problem, type Read } from '../document'
+import { documentText, extent, nameText, plainNumber, point, quantity, readDocument, readPart, text, truth, type Problem, type Read } from '../document'
 import { COLORS, type ColorName } from '../colors'
 
 export const ARENA_VERSION = 1
 const DEG = Math.PI / 180
+/** How many pieces a feeder may bring, and how many may stand in an arena. */
+const MOST_FED = 60
+const MOST_PIECES = 400
 /** How many different square tags there are. */
 export const TAGS = 16
 const ECHOES = ['smooth', 'rough', 'soft'] as const
@@ -34,42 +37,42 @@ const pieceFields = {
 const share = (value: number) => quantity('number', { min: 0, max: 4 }).default(value)
 const seconds = (max = 3600) => quantity('time', { min: 0, max })
 
-const areaSchema = object({ at: point().required(), size: point().required() }).noUnknown()
+const areaSchema = object({ at: point().required(), size: extent().required() }).noUnknown()
 
 const arenaSchema = object({
   mindpath: text().oneOf(['arena'], 'expected "arena": this is another kind of document').required(),
   version: plainNumber().oneOf([ARENA_VERSION], `allowed is ${ARENA_VERSION}`).required(),
   name: nameText().required(),
   about: documentText(),
-  size: point().required(),
+  size: extent().required(),
   surround: text().oneOf(['water', 'ground'], 'allowed is water or ground').default('ground'),
   floor: object({ friction: plainNumber().min(0.01).max(3).default(0.9), color: color().default('grey') }).noUnknown().default({}),
-  decks: array(object({ at: point().required(), size: point().required(), turn: turn() }).noUnknown()).max(50).default([]),
+  decks: array(object({ at: point().required(), size: extent().required(), turn: turn() }).noUnknown()).max(50).default([]),
   walls: array(object({
     from: point().required(), to: point().required(),
     height: length(0.01, 3).default(0.2), thickness: length(0.005, 2).default(0.04), echo: echo().default('rough'), color: color().default('grey'),
   }).noUnknown()).max(200).default([]),
   patches: array(object({
     shape: text().oneOf(['box', 'disc'], 'allowed is box or disc').required(),
-    at: point().required(), size: point(), diameter: length(0.005, 20), turn: turn(), color: color().required(),
+    at: point().required(), size: extent(), diameter: length(0.005, 20), turn: turn(), color: color().required(),
   }).noUnknown()).max(200).default([]),
   lines: array(object({
     name: nameText().required(), points: array(point().required()).min(2, 'a line needs two points or more').max(200).required(),
     width: length(0.002, 0.5).default(0.02), color: color().default('black'),
   }).noUnknown()).max(40).default([]),
-  areas: array(object({ name: nameText().required(), at: point().required(), size: point().required() }).noUnknown()).max(40).default([]),
+  areas: array(object({ name: nameText().required(), at: point().required(), size: extent().required() }).noUnknown()).max(40).default([]),
   pieces: array(object({ name: nameText(), at: point().required(), up: length(0, 3).default(0), turn: turn(), ...pieceFields }).noUnknown()).max(200).default([]),
   crates: array(object({
-    name: nameText().required(), at: point().required(), size: point().required(), turn: turn(),
+    name: nameText().required(), at: point().required(), size: extent().required(), turn: turn(),
     height: length(0.005, 2).default(0.08), wall: length(0.002, 0.1).default(0.01), color: color().default('grey'),
   }).noUnknown()).max(20).default([]),
   belts: array(object({
-    name: nameText().required(), at: point().required(), size: point().required(), turn: turn(),
+    name: nameText().required(), at: point().required(), size: extent().required(), turn: turn(),
     height: length(0.005, 2).default(0.06), speed: quantity('speed', { min: -1, max: 1 }).default(0.06),
     // A motor of the robot that runs it; without one it always runs.
     motor: nameText(),
     feeder: object({
-      first: seconds().default(1), every: seconds().default(8),
+      first: seconds().default(1), every: quantity('time', { min: 0.2, max: 3600 }).default(8),
       items: array(object({ ...pieceFields, count: plainNumber().integer().min(1).max(50).default(1) }).noUnknown()).min(1).max(12).required(),
     }).noUnknown().default(undefined),
   }).noUnknown()).max(8).default([]),
@@ -222,6 +225,12 @@ export function readArena(value: unknown): Read<Arena> {
       items: b.feeder.items.map((item, k) => ({ ...nature(item, `belts[${i}].feeder.items[${k}]`, problems), count: item.count })),
     },
   }))
+  raw.belts.forEach((b, i) => {
+    const all = b.feeder?.items.reduce((sum, item) => sum + item.count, 0) ?? 0
+    if (all > MOST_FED) problems.push({ path: `belts[${i}].feeder.items`, value: `${all} pieces`, message: `allowed are up to ${MOST_FED} pieces of one feeder` })
+  })
+  const standing = raw.pieces.reduce((sum, p) => sum + p.stack, 0) + raw.scatter.reduce((sum, p) => sum + p.count * p.stack, 0)
+  if (standing > MOST_PIECES) problems.push({ path: 'pieces', value: `${standing} with all that is scattered and stacked`, message: `allowed are up to ${MOST_PIECES}` })
   const named = new Map<string, string>()
   for (const [list, things] of Object.entries({ lines: raw.lines, areas: raw.areas, crates: raw.crates, belts: raw.belts, lamps: raw.lamps, visitors: raw.visitors })) {
     things.forEach((thing, i) => {

@@ -30,13 +30,13 @@ export const beacon: DeviceKind<Parameters> = {
   readings: () => [
     quantityReading('x', 'length', 'how far east it is'),
     quantityReading('y', 'length', 'how far north it is'),
-    quantityReading('_heading', 'angle', '', { hidden: true }),
+    quantityReading('heading', 'angle', 'which way it faces: 0 deg east, right positive', { range: [-Math.PI, Math.PI] }),
     quantityReading('bearing', 'angle', 'which way a place lies, right positive', { range: [-Math.PI, Math.PI], takes: ['length', 'length'] }),
     quantityReading('distance', 'length', 'how far a place is', { takes: ['length', 'length'] }),
   ],
   timing: p => ({ period: p.period, latency: p.latency }),
   computed: {
-    bearing: (r, first, [x, y]) => wrapAngle(-(atan2(y! - r[first + 1]!, x! - r[first]!) - r[first + 2]!)),
+    bearing: (r, first, [x, y]) => wrapAngle(-atan2(y! - r[first + 1]!, x! - r[first]!) - r[first + 2]!),
     distance: (r, first, [x, y]) => {
       const dx = x! - r[first]!
       const dy = y! - r[first + 1]!
@@ -60,7 +60,7 @@ class Beacon implements DeviceModel {
     this.aim.place(around.body)
     into[0] = this.aim.ox + wear.place * noise.normal()
     into[1] = this.aim.oy + wear.place * noise.normal()
-    into[2] = yawOf(around.chassis.pose.rotation) + wear.heading * noise.normal()
+    into[2] = wrapAngle(-yawOf(around.chassis.pose.rotation) + wear.heading * noise.normal())
     into[3] = 0
     into[4] = 0
   }

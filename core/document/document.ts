@@ -66,6 +66,14 @@ export function point() {
   }).typeError('expected a place as two lengths within 100 m, such as ["1.2 m", "80 cm"]')
 }
 
+/** How large something is on the plan: two lengths above zero. */
+export function extent() {
+  return point().test({
+    name: 'extent', skipAbsent: true, message: 'expected a size: two lengths above 0, such as ["40 cm", "30 cm"]',
+    test: value => !(Array.isArray(value) && value.some(x => !(x > 0))),
+  })
+}
+
 /** Text as it stands: a number is no text. (Yup would turn one into the other; its strict mode would lose defaults.) */
 export function text() {
   return string().transform((_v: unknown, original: unknown) => original as string).typeError('expected a text in quotes')

@@ -99,14 +99,24 @@ export class Senses {
 
   /** Looks that are due, and readings that arrive, at a time (s) and its tick. */
   update(time: number, tick: number): void {
+    this.between(time, tick)
+    for (const s of this.sensors) this.deliver(s, time)
+    this.wheels(tick)
+  }
+
+  /** Whether a device looks at a time between two ticks. */
+  isDue(time: number): boolean {
+    return this.sensors.some(s => time >= s.due - SLACK)
+  }
+
+  /** Looks that are due at a time after a tick's decisions; what they see arrives with a later tick. */
+  between(time: number, tick: number): void {
     for (const s of this.sensors) {
       while (time >= s.due - SLACK) {
         this.take(s, time, tick)
         s.due += s.period
       }
-      this.deliver(s, time)
     }
-    this.wheels(tick)
   }
 
   private wheels(tick: number): void {

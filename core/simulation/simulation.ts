@@ -28,7 +28,7 @@ export interface SimulationInput {
 }
 
 export interface RunEnd {
-  readonly ended: 'finished' | 'time' | 'error'
+  readonly ended: 'finished' | 'time' | 'error' | 'fell'
   readonly reason: string
   readonly time: number
 }
@@ -46,6 +46,7 @@ export interface SimulationSnapshot {
   readonly tick: number
   readonly path: number
   readonly fell: boolean
+  readonly fallenFor: number
   readonly clipped: boolean
   readonly touching: readonly (readonly [string, number])[]
   readonly touched: readonly { readonly name: string, readonly kind: string }[]
@@ -63,6 +64,8 @@ const LONGEST_STEP = 0.01
 const SAME_CONTACT = 0.25
 /** The robot has fallen when its centre is this far below where it rides, metres. */
 const FALLEN = 0.05
+/** So long after a fall the run ends, seconds: the fall is seen. */
+const FALL_TIME = 1
 /** Slower than this counts as still: metres a second, radians a second. */
 const STILL_SPEED = 0.004
 const STILL_SPIN = 0.02
@@ -117,6 +120,7 @@ export class Simulation {
   private tick = 0
   private path = 0
   private fell = false
+  private fallenFor = 0
   private clipped = false
 
   constructor(readonly input: SimulationInput) {
@@ -345,6 +349,13 @@ export class Simulation {
       const dx = this.body.pose.position.x - x
       const dy = this.body.pose.position.y - y
       this.path += Math.sqrt(dx * dx + dy * dy)
+      // A device looks when it is due, to the physics step, not only with the ticks.
+      const now = this.time + (i + 1) * dt
+      if (i + 1 < this.steps && this.senses.isDue(now)) {
+        this.readBody()
+        this.around.time = now
+        this.senses.between(now, this.tick + 1)
+      }
     }
     if (this.drive !== null) {
       if (this.drive.clipped && !this.clipped) this.event('clipped', 'more than the motors can do', WHEELS)
@@ -406,6 +417,8 @@ export class Simulation {
       this.event('fall', 'fell off the deck', 'robot')
     }
     this.fell = fallen
+    if (fallen) this.fallenFor += this.facts.tick
+    if (this.fallenFor > FALL_TIME && this.input.task?.fallsGoOn !== true) this.finish('fell', 'the robot fell off the deck')
     if (this.time >= this.input.limit - 1e-9) this.finish('time', 'time is up')
     const touched = this.touched
     this.touched = []
@@ -413,7 +426,7 @@ export class Simulation {
     if (task === null) return
     const world: GoalWorld = {
       time: this.time, body: this.body, hull: this.hull, pieces: this.world.pieces, touched,
-      fell: fallen, finished: this.vm !== null && this.vm.finished !== null, path: this.path,
+      visitors: this.world.visitors, fell: fallen, finished: this.vm !== null && this.vm.finished !== null, path: this.path,
       onDeck: (x, y) => this.onDeck(x, y), arena: this.input.arena,
       holds: piece => this.limbs.holds(piece),
     }
@@ -442,7 +455,7 @@ export class Simulation {
     return {
       physics: this.world.physics.snapshot(), vm: this.vm?.snapshot() ?? null, senses: this.senses.snapshot(), drive: this.drive?.snapshot() ?? null,
       limbs: this.limbs.snapshot(), sound: this.sound.snapshot(), movement: this.movement.snapshot(),
-      goals: this.goals.map(g => ({ ...g, memo: [...g.memo] })), tape: this.tape.state(), tick: this.tick, path: this.path, fell: this.fell, clipped: this.clipped,
+      goals: this.goals.map(g => ({ ...g, memo: [...g.memo] })), tape: this.tape.state(), tick: this.tick, path: this.path, fell: this.fell, fallenFor: this.fallenFor, clipped: this.clipped,
       touched: this.touched.map(t => ({ ...t })), touching: [...this.touching], lastTouch: [...this.lastTouch], end: this.end, counts: { contacts: this.contacts, falls: this.falls },
     }
   }
@@ -462,6 +475,7 @@ export class Simulation {
     this.movement.restore(state.movement, this.time)
     this.path = state.path
     this.fell = state.fell
+    this.fallenFor = state.fallenFor
     this.clipped = state.clipped
     this.end = state.end
     this.contacts = state.counts.contacts

@@ -1,8 +1,8 @@
-import type { Simulation } from './simulation'
+import type { RunEnd, Simulation } from './simulation'
 
 /** What a run came to: what the command line prints. */
 export interface RunSummary {
-  readonly ended: 'finished' | 'time' | 'error'
+  readonly ended: RunEnd['ended']
   readonly reason: string
   readonly time_s: number
   readonly seed: number

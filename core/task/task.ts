@@ -14,6 +14,8 @@ const taskSchema = object({
   title: documentText(80).required(),
   about: documentText(400),
   limit: quantity('time', { min: 1, max: 3600 }).default(DEFAULT_LIMIT),
+  // What a fall off the deck does to the run.
+  falls: text().oneOf(['end', 'go on'], 'allowed is end or go on').default('end'),
   // What a goal may say depends on its kind: read below.
   goals: array(object().required()).max(20).required(),
 }).noUnknown().required()
@@ -25,13 +27,15 @@ export interface Task {
   /** Seconds. */
   readonly limit: number
   readonly goals: readonly Goal[]
+  /** Whether the run goes on after the robot fell. */
+  readonly fallsGoOn: boolean
 }
 
 /** Reads a task document for an arena: what its goals name must be there. */
 export function readTask(value: unknown, arena: Arena): Read<Task> {
-  const read = readDocument<{ name: string, title: string, about?: string, limit: number, goals: { goal: string }[] }>(taskSchema as never, value)
+  const read = readDocument<{ name: string, title: string, about?: string, limit: number, falls: string, goals: { goal: string }[] }>(taskSchema as never, value)
   if (!read.ok) return read
-  const { name, title, about, limit, goals: raw } = read.value
+  const { name, title, about, limit, falls, goals: raw } = read.value
   const known = new Set([
     ...arena.pieces.flatMap(p => [p.name, p.kind]), ...arena.scatter.map(s => s.kind), ...arena.visitors.flatMap(v => [v.name, v.kind]),
     ...arena.belts.flatMap(b => b.feeder?.items.map(i => i.kind) ?? []), ...arena.crates.map(c => c.name), 'wall', 'crate',
@@ -58,5 +62,5 @@ export function readTask(value: unknown, arena: Arena): Read<Task> {
     goals.push({ kind, parameters, sentence: kind.sentence(parameters) })
   })
   if (problems.length > 0) return { ok: false, problems }
-  return { ok: true, value: { name, title, about: about ?? '', limit, goals } }
+  return { ok: true, value: { name, title, about: about ?? '', limit, goals, fallsGoOn: falls === 'go on' } }
 }

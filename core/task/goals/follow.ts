@@ -18,11 +18,14 @@ export const follow: GoalKind<Parameters> = {
   sentence: p => `follows ${p.line} to its end, within ${formatQuantity(p.within, findUnit('cm')!)}`,
   about: () => [],
   lines: p => [p.line],
-  begin: () => ({ ...openGoal(), memo: [0] }),
+  begin: () => ({ ...openGoal(), memo: [0, 0] }),
   update(p, state, world) {
     const line = world.arena.lines.find(l => l.name === p.line)
     if (line === undefined || state.status !== 'open') return
     const { x, y } = world.body.pose.position
+    // It begins wherever on the line the robot stands at first.
+    const begins = state.memo[1] === 0
+    state.memo[1] = 1
     let before = 0
     let nearest = Infinity
     let way = state.memo[0]!
@@ -32,7 +35,7 @@ export const follow: GoalKind<Parameters> = {
       const { distance, along } = distanceToSegment(x, y, a, b)
       const at = before + along
       // Where lines cross, only the stretch that comes next counts.
-      if (distance < nearest && Math.abs(at - state.memo[0]!) <= AHEAD) { nearest = distance; way = at }
+      if (distance < nearest && (begins || Math.abs(at - state.memo[0]!) <= AHEAD)) { nearest = distance; way = at }
       before += Math.sqrt((b[0] - a[0]) * (b[0] - a[0]) + (b[1] - a[1]) * (b[1] - a[1]))
     }
     if (nearest > p.within && state.memo[0]! > 0) {

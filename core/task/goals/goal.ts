@@ -1,4 +1,5 @@
 import type { ObjectSchema } from 'yup'
+import { quantity, text } from '../../document'
 import type { Arena } from '../../arena'
 import type { BodyState, Solid } from '../../geometry'
 
@@ -11,6 +12,8 @@ export interface GoalWorld {
   readonly hull: Solid
   /** Pieces by name, with their kind. */
   readonly pieces: readonly { readonly name: string, readonly kind: string, readonly solid: Solid }[]
+  /** Who walks about, where they are now. */
+  readonly visitors: readonly { readonly name: string, readonly kind: string, readonly solid: Solid }[]
   /** Contacts of the robot that began in this tick. */
   readonly touched: readonly { readonly name: string, readonly kind: string }[]
   readonly fell: boolean
@@ -54,6 +57,37 @@ export interface GoalKind<P extends object = object> {
   begin(parameters: P): GoalState
   /** Once a tick, after everything moved. */
   update(parameters: P, state: GoalState, world: GoalWorld): void
+}
+
+/** How a goal about a state of things counts: it need be so once, for a time without a break, or when the run ends. */
+export const COUNTS = ['once', 'held', 'at the end'] as const
+export type Counts = (typeof COUNTS)[number]
+
+/** The fields of such a goal. */
+export const countsFields = (counts: Counts | undefined, hold: number) => ({
+  counts: text().oneOf([...COUNTS], `allowed is ${COUNTS.join(', ')}`).default(counts),
+  hold: quantity('time', { min: 0, max: 600 }).default(hold),
+})
+
+/** What such a goal's parameters say of it; where they do not say, a time to hold makes it one that is held. */
+export interface Counting { readonly counts?: Counts, readonly hold: number }
+
+const countsOf = (p: Counting): Counts => p.counts ?? (p.hold > 0 ? 'held' : 'once')
+
+/** How it counts, as the end of a sentence. */
+export function countsWords(p: Counting): string {
+  const counts = countsOf(p)
+  return counts === 'once' ? ', once' : counts === 'at the end' ? ', at the end' : `, for ${p.hold} s`
+}
+
+/** Takes note whether things are so in this tick; `memo[0]` holds since when they are. */
+export function count(state: GoalState, p: Counting, so: boolean, time: number): void {
+  const counts = countsOf(p)
+  if (state.status === 'met' || state.status === 'failed') return
+  if (counts === 'at the end') { state.status = so ? 'held' : 'open'; return }
+  if (!so) { state.memo[0] = -1; return }
+  if (state.memo[0]! < 0) state.memo[0] = time
+  if (counts === 'once' || time - state.memo[0]! >= p.hold - 1e-9) settle(state, 'met', time)
 }
 
 export const openGoal = (): GoalState => ({ status: 'open', at: null, progress: '', memo: [] })

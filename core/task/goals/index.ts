@@ -1,5 +1,6 @@
 import { atDistance } from './at-distance'
 import { clearDeck } from './clear-deck'
+import { emptyArea } from './empty-area'
 import { finish } from './finish'
 import { follow } from './follow'
 import type { GoalKind } from './goal'
@@ -7,13 +8,14 @@ import { inArea } from './in-area'
 import { neverTouch } from './never-touch'
 import { ownCrate } from './own-crate'
 import { robotIn } from './robot-in'
+import { stacked } from './stacked'
 import { stayAboard } from './stay-aboard'
 import { topple } from './topple'
 import { travels } from './travels'
 
 /** Every kind of goal. A new one is a file and a line here. */
 export const GOAL_KINDS: readonly GoalKind[] = [
-  atDistance, neverTouch, travels, stayAboard, finish, clearDeck, inArea, ownCrate, robotIn, topple, follow,
+  atDistance, neverTouch, travels, stayAboard, finish, clearDeck, inArea, emptyArea, stacked, ownCrate, robotIn, topple, follow,
 ] as readonly unknown[] as readonly GoalKind[]
 
 export { placeNames } from './places'

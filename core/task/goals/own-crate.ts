@@ -1,21 +1,21 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
 import { REFLECTS } from '../../colors'
-import { openGoal, settle, type GoalKind } from './goal'
+import { count, countsFields, countsWords, openGoal, settle, type Counting, type GoalKind } from './goal'
 import { areaOf } from './places'
 
-const schema = object({ kind: text().required(), count: plainNumber().integer().min(1).max(1000) })
-interface Parameters { kind: string, count?: number }
+const schema = object({ kind: text().required(), count: plainNumber().integer().min(1).max(1000), ...countsFields('once', 0) })
+interface Parameters extends Counting { kind: string, count?: number }
 
 /** Each piece of a kind lies in the crate that is painted like it; one in another crate fails the goal. */
 export const ownCrate: GoalKind<Parameters> = {
   goal: 'own-crate',
   schema: schema as unknown as GoalKind<Parameters>['schema'],
-  sentence: p => `${p.count === undefined ? 'every' : p.count} ${p.kind} in the crate of its colour`,
+  sentence: p => `${p.count === undefined ? 'every' : p.count} ${p.kind} in the crate of its colour${countsWords(p)}`,
   about: p => [p.kind],
-  begin: openGoal,
+  begin: () => ({ ...openGoal(), memo: [-1] }),
   update(p, state, world) {
-    if (state.status !== 'open') return
+    if (state.status === 'met' || state.status === 'failed') return
     let right = 0
     let all = 0
     for (const piece of world.pieces) {
@@ -34,6 +34,6 @@ export const ownCrate: GoalKind<Parameters> = {
     }
     const wanted = p.count ?? all
     state.progress = `${right} of ${wanted}`
-    if (wanted > 0 && right >= wanted) settle(state, 'met', world.time)
+    count(state, p, wanted > 0 && right >= wanted, world.time)
   },
 }

@@ -1,24 +1,27 @@
 import { object } from 'yup'
-import { quantity, text } from '../../document'
-import { openGoal, settle, type GoalKind } from './goal'
+import { plainNumber, text } from '../../document'
+import { count, countsFields, countsWords, openGoal, settle, type Counting, type GoalKind } from './goal'
 import { areaOf } from './places'
 
-const schema = object({ area: text().required(), hold: quantity('time', { min: 0, max: 600 }).default(0) })
-interface Parameters { area: string, hold: number }
+const schema = object({ area: text().required(), times: plainNumber().integer().min(2).max(1000), ...countsFields(undefined, 0) })
+interface Parameters extends Counting { area: string, times?: number }
 
-/** The robot's middle is in an area, for a while. */
+/** The robot's middle is in an area: once, for a while, at the end, or coming in several times. */
 export const robotIn: GoalKind<Parameters> = {
   goal: 'robot-in',
   schema: schema as unknown as GoalKind<Parameters>['schema'],
-  sentence: p => `the robot in ${p.area}${p.hold > 0 ? ` for ${p.hold} s` : ''}`,
+  sentence: p => p.times !== undefined ? `the robot comes into ${p.area} ${p.times} times` : `the robot in ${p.area}${countsWords(p)}`,
   about: () => [],
   places: p => [p.area],
-  begin: () => ({ ...openGoal(), memo: [-1] }),
+  begin: () => ({ ...openGoal(), memo: [-1, 0, 0] }),
   update(p, state, world) {
-    if (state.status !== 'open') return
     const { position } = world.body.pose
-    if (areaOf(world.arena, p.area)?.holds(position.x, position.y, 0) !== true) { state.memo[0] = -1; return }
-    if (state.memo[0]! < 0) state.memo[0] = world.time
-    if (world.time - state.memo[0]! >= p.hold - 1e-9) settle(state, 'met', world.time)
+    const inside = areaOf(world.arena, p.area)?.holds(position.x, position.y, 0) === true
+    if (p.times === undefined) return count(state, p, inside, world.time)
+    // How often it came in, and whether it is in.
+    if (inside && state.memo[2] === 0) state.memo[1] = state.memo[1]! + 1
+    state.memo[2] = inside ? 1 : 0
+    state.progress = `${state.memo[1]} of ${p.times}`
+    if (state.memo[1]! >= p.times) settle(state, 'met', world.time)
   },
 }

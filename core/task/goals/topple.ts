@@ -13,7 +13,7 @@ const SUNK = 0.01
 export const topple: GoalKind<Parameters> = {
   goal: 'topple',
   schema: schema as unknown as GoalKind<Parameters>['schema'],
-  sentence: p => `${p.count === undefined ? 'every' : p.count} ${p.kind} knocked over`,
+  sentence: p => `${p.count === undefined ? 'every' : p.count} ${p.kind} knocked over, once`,
   about: p => [p.kind],
   begin: openGoal,
   update(p, state, world) {

@@ -179,7 +179,7 @@ describe('an electromagnet', () => {
     expect(lifted({}).height).toBeGreaterThan(0.0075)
   })
   test('lifts no more than its figure: force over (1 + gap / falloff) squared is the weight', () => {
-    // 8 N, falloff 6 mm: 110 g are lifted from up to 6 mm (sqrt(8 / 1.08) - 1) = 10.3 mm.
+    // 8 N, falloff 6 mm: 110 g are lifted from up to 6 mm (sqrt(8 / 1.08) - 1) = 10.3 mm; the rover's nose dips by up to 3 mm on its tyres.
     const strong = (r: Doc): void => { r['devices'].find((d: Doc) => d['kind'] === 'magnet')['settings'] = { force: '8 N', falloff: '6 mm' } }
     const up = (clear: number): number => {
       const s = build('winkle', 'start\n  switch magnet on\n  wait 1 s\n  finish', { change: strong, arena: { pieces: [lid({ mass: '110 g' })] } })
@@ -190,7 +190,7 @@ describe('an electromagnet', () => {
       t.runToEnd()
       return reading(t, 'magnet.holding')
     }
-    expect([up(0.0085), up(0.0125)]).toEqual([1, 0])
+    expect([up(0.0085), up(0.0145)]).toEqual([1, 0])
   })
   test('does not feel what is no steel, what is too heavy, or what is too far', () => {
     expect(lifted({ steel: false }).holding).toBe(0)

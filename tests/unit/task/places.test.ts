@@ -20,7 +20,7 @@ const painted = (color: keyof typeof REFLECTS): Surface => ({ ...PLAIN_SURFACE, 
 function world(over: Partial<Omit<GoalWorld, 'body'>> & { at?: readonly [number, number], speed?: number } = {}): GoalWorld {
   const { at = [0, 0], speed = 0, ...rest } = over
   return {
-    time: 1, hull: float('hull', 0, 0).solid, pieces: [], touched: [], fell: false, finished: false, path: 0, onDeck: () => true, arena, holds: () => false,
+    time: 1, hull: float('hull', 0, 0).solid, pieces: [], touched: [], fell: false, finished: false, path: 0, visitors: [], onDeck: () => true, arena, holds: () => false,
     body: { velocity: { x: speed, y: 0, z: 0 }, pose: { position: { x: at[0], y: at[1], z: 0.05 } } } as GoalWorld['body'], ...rest,
   }
 }
@@ -110,5 +110,65 @@ describe('a task that names what the arena lacks', () => {
     const read = readTask({ mindpath: 'task', version: 1, name: 't', title: 'T', goals: [goal] }, arena)
     expect(read.ok).toBe(false)
     expect(read.ok ? '' : read.problems.map(p => p.message).join('\n')).toMatch(says)
+  })
+})
+
+describe('how a goal counts', () => {
+  const inside = float('a', 0.7, 1.1)
+  const outside = float('a', 0.7, 1.25)
+  const passing = (counts: string) => through('in-area', { kind: 'float', area: 'home', hold: 0.5, counts }, [
+    world({ pieces: [outside], time: 1 }), world({ pieces: [inside], time: 2 }), world({ pieces: [inside], time: 2.2 }), world({ pieces: [outside], time: 2.4 }),
+  ])
+  test('passing through meets one that counts once, and no other', () => {
+    expect([passing('once').status, passing('held').status, passing('at the end').status]).toEqual(['met', 'open', 'open'])
+  })
+  test('at the end it is so as long as it is so', () => {
+    const p = { kind: 'float', area: 'home', hold: 0.5, counts: 'at the end' }
+    expect(through('in-area', p, [world({ pieces: [inside] })]).status).toBe('held')
+    expect(through('in-area', p, [world({ pieces: [inside] }), world({ pieces: [outside] }), world({ pieces: [inside] })]).status).toBe('held')
+  })
+  test('the sentence says which', () => {
+    const says = (counts: string) => GOAL_KINDS.find(k => k.goal === 'in-area')!.sentence({ kind: 'float', area: 'home', hold: 0.5, counts })
+    expect([says('once'), says('held'), says('at the end')]).toEqual(['every float in home, once', 'every float in home, for 0.5 s', 'every float in home, at the end'])
+  })
+  test('coming in several times is counted by coming in', () => {
+    const p = { area: 'home', hold: 0, times: 2 }
+    const at = (x: number) => world({ at: [x, 1] })
+    expect(through('robot-in', p, [at(0.5), at(0.5), at(0.6)])).toMatchObject({ status: 'open', progress: '1 of 2' })
+    expect(through('robot-in', p, [at(0.5), at(0.9), at(0.6)])).toMatchObject({ status: 'met', progress: '2 of 2' })
+  })
+})
+
+describe('a distance from somebody who walks', () => {
+  test('is measured to where they are now, and to the nearest of a kind', () => {
+    const p = { of: 'walker', distance: 0.5, within: 0.05, hold: 0 }
+    const walker = (x: number) => ({ ...float('w', x, 0), kind: 'walker' })
+    expect(through('at-distance', p, [world({ visitors: [walker(0.9)] })]).status).toBe('open')
+    expect(through('at-distance', p, [world({ visitors: [walker(0.9)] }), world({ visitors: [walker(0.54)] })]).status).toBe('met')
+    expect(through('at-distance', p, [world({ visitors: [walker(2), walker(0.54)] })]).status).toBe('met')
+  })
+})
+
+describe('an empty area, and a stack', () => {
+  test('a piece within keeps an area from being empty', () => {
+    const p = { area: 'home', kind: '', hold: 0, counts: 'at the end' }
+    expect(through('empty-area', p, [world({ pieces: [float('a', 0.7, 1.1)] })])).toMatchObject({ status: 'open', progress: '1 left' })
+    expect(through('empty-area', p, [world({ pieces: [float('a', 0.9, 1.1)] })])).toMatchObject({ status: 'held', progress: 'empty' })
+    expect(through('empty-area', { ...p, kind: 'pot' }, [world({ pieces: [float('a', 0.7, 1.1)] })]).status).toBe('held')
+  })
+  test('stacked are those that stand on one another, not those that stand side by side or hang', () => {
+    const p = { kind: 'float', high: 3, hold: 0 }
+    const tower = [float('a', 1, 1, 0.03), float('b', 1.005, 1, 0.09), float('c', 1, 1.005, 0.15)]
+    expect(through('stacked', p, [world({ pieces: tower })])).toMatchObject({ status: 'met', progress: '3 of 3' })
+    expect(through('stacked', p, [world({ pieces: tower, holds: name => name === 'c' })])).toMatchObject({ status: 'open', progress: '2 of 3' })
+    expect(through('stacked', p, [world({ pieces: [float('a', 1, 1), float('b', 1.2, 1, 0.09), float('c', 1, 1, 0.3)] })])).toMatchObject({ progress: '1 of 3' })
+  })
+})
+
+describe('follow', () => {
+  test('begins wherever on the line the robot starts', () => {
+    const at = (x: number, y: number) => world({ at: [x, y] })
+    // From the corner on: the second stretch only.
+    expect(through('follow', { line: 'hawser', within: 0.12 }, [at(2, 0.9), at(2, 1.2), at(2, 1.55), at(2, 1.92)]).status).toBe('met')
   })
 })

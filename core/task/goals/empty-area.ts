@@ -1,0 +1,23 @@
+import { object } from 'yup'
+import { text } from '../../document'
+import { count, countsFields, countsWords, openGoal, type Counting, type GoalKind } from './goal'
+import { areaOf } from './places'
+
+const schema = object({ area: text().required(), kind: text().default(''), ...countsFields('at the end', 0.5) })
+interface Parameters extends Counting { area: string, kind: string }
+
+/** No piece, or none of a kind, is in an area. */
+export const emptyArea: GoalKind<Parameters> = {
+  goal: 'empty-area',
+  schema: schema as unknown as GoalKind<Parameters>['schema'],
+  sentence: p => `no ${p.kind === '' ? 'piece' : p.kind} in ${p.area}${countsWords(p)}`,
+  about: p => p.kind === '' ? [] : [p.kind],
+  places: p => [p.area],
+  begin: () => ({ ...openGoal(), memo: [-1] }),
+  update(p, state, world) {
+    const area = areaOf(world.arena, p.area)
+    const inside = world.pieces.filter(x => (p.kind === '' || x.kind === p.kind || x.name === p.kind) && area?.holds(x.solid.px, x.solid.py, x.solid.pz) === true).length
+    state.progress = inside === 0 ? 'empty' : `${inside} left`
+    count(state, p, inside === 0, world.time)
+  },
+}
