@@ -4,13 +4,13 @@ import { readJson, readText } from './files'
 import { DEFAULT_ROBOT } from './default-robot'
 import { readOptions, UsageError } from './usage'
 
-const USAGE = 'mindpath check FILE [--robot FILE] [--json]'
+export const CHECK_USAGE = 'mindpath check FILE [--robot FILE] [--json]'
 
 /** Prints what is to be said about a program. 1 when there are errors. */
 export async function checkCommand(args: readonly string[]): Promise<number> {
-  const options = readOptions(args, { flags: ['--json'], values: ['--robot'] }, USAGE)
+  const options = readOptions(args, { flags: ['--json'], values: ['--robot'] }, CHECK_USAGE)
   const path = options.positional[0]
-  if (path === undefined || options.positional.length > 1) throw new UsageError(`expected one file. Usage: ${USAGE}`)
+  if (path === undefined || options.positional.length > 1) throw new UsageError(`expected one file. Usage: ${CHECK_USAGE}`)
   const robotPath = options.values.get('--robot')
   const robot = readRobot(robotPath === undefined ? DEFAULT_ROBOT : await readJson(robotPath))
   if (!robot.ok) throw new UsageError(robot.problems.map(p => `${robotPath}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))

@@ -1,21 +1,25 @@
-import { checkCommand } from './check'
-import { formatCommand } from './format'
-import { simCommand } from './sim'
+import { CHECK_USAGE, checkCommand } from './check'
+import { FORMAT_USAGE, formatCommand } from './format'
+import { SIM_USAGE, simCommand } from './sim'
 import { UsageError } from './usage'
 
 /** The command line over the core: `sim`, `check`, `format`. Returns the exit code. */
-const COMMANDS: Readonly<Record<string, (args: readonly string[]) => Promise<number>>> = {
-  sim: simCommand,
-  check: checkCommand,
-  format: formatCommand,
+const COMMANDS: Readonly<Record<string, { readonly run: (args: readonly string[]) => Promise<number>, readonly usage: string }>> = {
+  sim: { run: simCommand, usage: SIM_USAGE },
+  check: { run: checkCommand, usage: CHECK_USAGE },
+  format: { run: formatCommand, usage: FORMAT_USAGE },
 }
 
 async function main(): Promise<number> {
   const [command = '', ...args] = process.argv.slice(2)
-  const run = Object.hasOwn(COMMANDS, command) ? COMMANDS[command] : undefined
+  const found = Object.hasOwn(COMMANDS, command) ? COMMANDS[command] : undefined
   try {
-    if (run === undefined) throw new UsageError(`there is no command ${JSON.stringify(command)}; there are ${Object.keys(COMMANDS).join(', ')}`)
-    return await run(args)
+    if (found === undefined) throw new UsageError(`there is no command ${JSON.stringify(command)}; there are ${Object.keys(COMMANDS).join(', ')}`)
+    if (args.includes('--help') || args.includes('-h')) {
+      process.stdout.write(`usage: ${found.usage}\n`)
+      return 0
+    }
+    return await found.run(args)
   } catch (error) {
     if (error instanceof UsageError) {
       process.stderr.write(`mindpath: ${error.message}\n`)
@@ -25,4 +29,6 @@ async function main(): Promise<number> {
   }
 }
 
-process.exitCode = await main()
+const code = await main()
+// Node would wait for the physics library’s code to be compiled to its end, which nobody needs any more.
+process.stdout.write('', () => process.exit(code))

@@ -5,23 +5,28 @@ export interface Options {
   readonly positional: readonly string[]
   readonly flags: ReadonlySet<string>
   readonly values: ReadonlyMap<string, string>
+  /** Values of options that may be given several times. */
+  readonly lists: ReadonlyMap<string, readonly string[]>
 }
 
 /** Reads `--name value` and `--flag`; anything unknown is a usage error. */
-export function readOptions(args: readonly string[], known: { readonly flags: readonly string[], readonly values: readonly string[] }, usage: string): Options {
+export function readOptions(args: readonly string[], known: { readonly flags: readonly string[], readonly values: readonly string[], readonly lists?: readonly string[] }, usage: string): Options {
   const positional: string[] = []
   const flags = new Set<string>()
   const values = new Map<string, string>()
+  const lists = new Map<string, string[]>()
   for (let i = 0; i < args.length; i++) {
     const arg = args[i]!
     if (!arg.startsWith('--')) { positional.push(arg); continue }
     if (known.flags.includes(arg)) { flags.add(arg); continue }
-    if (!known.values.includes(arg)) throw new UsageError(`unknown option ${arg}. Usage: ${usage}`)
+    const many = known.lists?.includes(arg) === true
+    if (!many && !known.values.includes(arg)) throw new UsageError(`unknown option ${arg}. Usage: ${usage}`)
     const value = args[++i]
     if (value === undefined) throw new UsageError(`${arg} needs a value. Usage: ${usage}`)
-    values.set(arg, value)
+    if (many) lists.set(arg, [...lists.get(arg) ?? [], value])
+    else values.set(arg, value)
   }
-  return { positional, flags, values }
+  return { positional, flags, values, lists }
 }
 
 /** A number option within bounds; undefined when it was not given. */

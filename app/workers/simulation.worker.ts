@@ -1,7 +1,7 @@
 import { checkProgram, compileProgram, placeOf, type Analysis, type Compiled } from '~~/core/language'
 import { loadPhysics } from '~~/core/physics'
 import { factsOf } from '~~/core/robot'
-import { Simulation, readProject } from '~~/core/simulation'
+import { Simulation, readProject, startProblem } from '~~/core/simulation'
 import { DEFAULT_LIMIT } from '~~/core/task'
 import { why } from '~~/core/why'
 import type { CameraPicture, FromSimulation, OpenedProgram, Rows, ToSimulation } from './protocol'
@@ -111,11 +111,17 @@ async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
   const checked = checkProgram(m.program, factsOf(project.value.robot))
   if (!checked.runs) return post({ type: 'refused', run: m.run, problems: [], diagnostics: checked.diagnostics })
   await loadPhysics()
-  simulation?.free()
   analysis = checked.analysis
   const program = checked.analysis.lanes.length === 0 ? null : compileProgram(checked.analysis)
   const limit = m.limit ?? project.value.task?.limit ?? DEFAULT_LIMIT
-  simulation = new Simulation({ program, ...project.value, realism: m.realism, seed: m.seed, limit })
+  const made = new Simulation({ program, ...project.value, realism: m.realism, seed: m.seed, limit })
+  const wrong = startProblem(made)
+  if (wrong !== null) {
+    made.free()
+    return post({ type: 'refused', run: m.run, problems: [wrong], diagnostics: [] })
+  }
+  simulation?.free()
+  simulation = made
   run = m.run
   sentRows = 0
   sentEvents = 0

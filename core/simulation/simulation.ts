@@ -1,6 +1,6 @@
 import { groundOf, layOut, lightOf, soundOf, type Arena, type Layout, type SoundField } from '../arena'
 import { WHEELS, WheelDrive, type DeviceModel, type RealismName, type Surroundings, type Work } from '../devices'
-import type { BodyState, Pose, Solid, SolidShape } from '../geometry'
+import { yawOf, type BodyState, type Pose, type Solid, type SolidShape } from '../geometry'
 import type { Compiled } from '../language'
 import type { PhysicsSnapshot } from '../physics'
 import { RandomStream } from '../random'
@@ -444,7 +444,25 @@ export class Simulation {
     }
   }
 
-  private onDeck(x: number, y: number): boolean {
+  /** Where the robot's middle is on the plan (metres), and its turn to the left (radians). */
+  pose(): { readonly x: number, readonly y: number, readonly yaw: number } {
+    const { position, rotation } = this.body.pose
+    return { x: position.x, y: position.y, yaw: yawOf(rotation) }
+  }
+
+  /** Metres that the robot's middle has moved in all. */
+  get pathLength(): number { return this.path }
+
+  /** The dials as they stand, SI. */
+  dials(): Readonly<Record<string, number>> {
+    return Object.fromEntries((this.vm?.program.dials ?? []).map(d => [d.name, this.vm!.cells[d.cell]!]))
+  }
+
+  /** Sets a dial before the run, SI, within its range. False when there is none of that name. */
+  setDial(name: string, value: number): boolean { return this.vm?.setDial(name, value) ?? false }
+
+  /** Whether a point of the plan (metres) is over a deck. */
+  onDeck(x: number, y: number): boolean {
     return this.world.scene.ground.some(deck => {
       const p = deck.nearest(x, y, deck.pz)
       return Math.abs(p.x - x) < 1e-9 && Math.abs(p.y - y) < 1e-9

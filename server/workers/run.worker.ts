@@ -2,7 +2,7 @@ import type { RealismName } from '../../core/devices'
 import { checkProgram, compileProgram } from '../../core/language'
 import { loadPhysics } from '../../core/physics'
 import { factsOf } from '../../core/robot'
-import { Simulation, readProject, summarise, type RunSummary } from '../../core/simulation'
+import { Simulation, readProject, startProblem, summarise, type RunSummary } from '../../core/simulation'
 import { DEFAULT_LIMIT } from '../../core/task'
 
 export interface RunRequest {
@@ -29,6 +29,8 @@ export default async function run(request: RunRequest): Promise<RunOutcome> {
     program: compileProgram(checked.analysis), ...project.value,
     realism: request.realism, seed: request.seed, limit: project.value.task?.limit ?? DEFAULT_LIMIT,
   })
+  const wrong = startProblem(simulation)
+  if (wrong !== null) return { ran: false, problems: [`${wrong.document}: ${wrong.path}: found ${wrong.value}; ${wrong.message}`] }
   simulation.runToEnd()
   const summary = summarise(simulation)
   simulation.free()

@@ -38,7 +38,36 @@ describe('sim', () => {
     const { stdout } = run('sim', 'demo/projects/night-rounds', '--seconds', '2', '--realism', 'rough', '--json')
     expect(JSON.parse(stdout)).toMatchObject({ ended: 'time', time_s: 2, realism: 'rough' })
   })
+  test('tells way, pose, events and dials, and takes dials in their units', () => {
+    const { status, stdout } = run('sim', 'demo/projects/kiss-the-fender', '--dial', 'near=20 cm', '--json')
+    const summary = JSON.parse(stdout) as { path_m: number, pose: { x_m: number, y_m: number, heading_deg: number }, dials: Record<string, number>, events: { type: string, t_s: number }[] }
+    expect(status).toBe(1)
+    expect(summary.dials).toEqual({ near: 0.2, cruise: 0.25 })
+    expect(summary.path_m).toBeGreaterThan(Math.hypot(1, 0) - 0.5)
+    expect(summary.events.map(e => e.type)).toEqual(expect.arrayContaining(['note', 'finish']))
+    const nearer = JSON.parse(run('sim', 'demo/projects/kiss-the-fender', '--json').stdout) as typeof summary
+    expect(nearer.path_m - summary.path_m).toBeCloseTo(0.07, 1)
+  })
+  test('--help answers', () => {
+    expect(run('sim', '--help')).toMatchObject({ status: 0, stdout: expect.stringContaining('usage: mindpath sim PROJECT_FOLDER') as string })
+  })
+  test('a robot that would start inside of a wall, or off the deck, is refused with the place', () => {
+    const folder = mkdtempSync(join(tmpdir(), 'mindpath-cli-'))
+    cpSync('demo', folder, { recursive: true })
+    const path = join(folder, 'arenas', 'fender-quay.json')
+    const arena = JSON.parse(readFileSync(path, 'utf8')) as Record<string, unknown>
+    const start = (change: object) => {
+      writeFileSync(path, JSON.stringify({ ...arena, ...change }))
+      const { status, stderr } = run('sim', join(folder, 'projects', 'kiss-the-fender'), '--json')
+      return `${status} ${stderr}`
+    }
+    expect(start({ start: { at: ['60 cm', '60 cm'] }, walls: [{ from: ['50 cm', '20 cm'], to: ['70 cm', '1 m'] }] })).toMatch(/^2 .*start: found 0.6 m, 0.6 m; the robot would start inside of wall/s)
+    expect(start({ start: { at: ['-3 m', '60 cm'] } })).toMatch(/^2 .*off every deck/s)
+  })
   test.each([
+    [['sim', 'demo/projects/kiss-the-fender', '--dial', 'far=3 cm'], 'the program has no dial far; it has near, cruise'],
+    [['sim', 'demo/projects/kiss-the-fender', '--dial', 'near=3 s'], '--dial near=3 s'],
+    [['sim', 'demo/projects/kiss-the-fender', '--dial', 'near=9 m'], 'allowed is from 3 cm to 60 cm'],
     [['sim'], 'expected one project folder'],
     [['sim', 'nowhere'], 'there is no such file'],
     [['sim', 'demo/projects/night-rounds', '--seed', 'x'], 'allowed is a whole number from 0'],
