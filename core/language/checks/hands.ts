@@ -14,6 +14,9 @@ export const hands: Check = (program, findings) => {
     if (device !== null && !close.has(device)) close.set(device, step as Action)
   }
   for (const [device, step] of close) if (!all.some(s => releases(s) === device)) findings.warning(say.neverReleased(device, step.form === 'close'), step.range)
+  /** Whether a rule lets go itself, or goes to a mode that begins with it. */
+  const letsGo = (rule: Rule, device: string): boolean => handStepsOf(program, rule.body, routines).some(s => releases(s) === device)
+    || activeSteps(rule.body).some(s => s.tag === 'go' && program.lanes.some(l => l.modes.some(m => m.name === s.mode.text && m.start !== null && handStepsOf(program, m.start.body, routines).some(x => releases(x) === device))))
   for (const lane of program.lanes) {
     for (const mode of lane.modes) {
       const rules = [...lane.above, ...mode.rules]
@@ -22,7 +25,7 @@ export const hands: Check = (program, findings) => {
         const at = steps.findIndex(s => grips(s) !== null)
         const device = at === -1 ? null : grips(steps[at]!)
         if (device === null || !steps.slice(at + 1).some(s => releases(s) === device)) return
-        const cutting = rules.slice(0, i).find(r => senses(r) && !endsAll(r))
+        const cutting = rules.slice(0, i).find(r => senses(r) && !endsAll(r) && !letsGo(r, device))
         if (cutting !== undefined) findings.warning(say.mayDrop(device, program.line(cutting.range)), steps[at]!.range)
       })
     }

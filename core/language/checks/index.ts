@@ -7,6 +7,7 @@ import { hands } from './hands'
 import { heldMotions } from './held-motions'
 import { lanesAndActuators } from './actuators'
 import { loopsWithoutTime } from './loops'
+import { motors } from './motors'
 import { names } from './names'
 import { neverLeft } from './never-left'
 import { neverWins } from './never-wins'
@@ -21,6 +22,6 @@ export type Check = (program: Analysis, findings: Findings) => void
 
 /** Every check. A new one is a file and a line here. */
 export const CHECKS: readonly Check[] = [
-  size, loopsWithoutTime, heldMotions, lanesAndActuators, reach, thresholds, neverWins, neverLeft, names, actsOnce,
+  size, loopsWithoutTime, heldMotions, lanesAndActuators, reach, thresholds, neverWins, neverLeft, names, motors, actsOnce,
   thresholdPairs, reaction, hands, habits, ending,
 ]

@@ -1,4 +1,4 @@
-import { activeSteps } from '../analysis'
+import { activeSteps, flatSteps, type Analysis } from '../analysis'
 import { say } from '../wording'
 import type { Check } from './index'
 import { blocksOf } from './walk'
@@ -6,9 +6,12 @@ import { blocksOf } from './walk'
 /** Dials, memories and signals that nothing uses. */
 export const names: Check = (program, findings) => {
   const { uses } = program
-  for (const [name, { node }] of program.dials) if (!uses.names.has(name)) findings.warning(say.unused('dial', name), node.name.range)
+  // A line that could not be read may use what no other does: one mistake, one message.
+  const unread = unreadText(program)
+  const mentioned = (name: string): boolean => new RegExp(`\\b${name}\\b`).test(unread)
+  for (const [name, { node }] of program.dials) if (!uses.names.has(name) && !mentioned(name)) findings.warning(say.unused('dial', name), node.name.range)
   for (const [name, { node }] of program.memories) {
-    if (uses.names.has(name)) continue
+    if (uses.names.has(name) || mentioned(name)) continue
     findings.warning(uses.sets.has(name) ? say.neverRead(name) : say.unused('memory', name), node.name.range)
   }
   const bodies = [...[...blocksOf(program)].map(b => b.body), ...[...program.routines.values()].map(r => r.body)]
@@ -16,4 +19,11 @@ export const names: Check = (program, findings) => {
     if (step.tag === 'send' && !uses.heard.has(step.signal.text)) findings.warning(say.unheard(step.signal.text), step.signal.range)
   }
   for (const [signal, range] of uses.heard) if (!uses.sent.has(signal)) findings.warning(say.unsent(signal), range)
+}
+
+/** The lines of a program that could not be read. */
+function unreadText(program: Analysis): string {
+  const bodies = [...[...blocksOf(program)].map(b => b.body), ...[...program.routines.values()].map(r => r.body)]
+  const items = [...program.tree.items, ...program.tree.items.flatMap(i => i.tag === 'lane' || i.tag === 'mode' ? i.items : [])]
+  return [...items, ...bodies.flatMap(b => flatSteps(b))].flatMap(i => i.tag === 'unread' ? [program.text.slice(i.range.from, i.range.to)] : []).join('\n')
 }

@@ -1,24 +1,33 @@
-import { expr } from '../formatter'
-import type { Condition, Rule } from '../tree'
+import { activeSteps, numberOf } from '../analysis'
+import type { Rule } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'
+import { implies } from './implies'
+import { blocksOf } from './walk'
 
-/** A rule that stands under one with the same condition. */
+/** A rule under one that wants control whenever it does; a branch behind one that is taken whenever it would be. */
 export const neverWins: Check = (program, findings) => {
-  const check = (rules: readonly Rule[]): void => {
-    const before = new Map<string, Rule>()
-    for (const rule of rules) {
-      if (rule.when === null) continue
-      const key = plainText(rule.when)
-      const above = before.get(key)
-      if (above !== undefined && above.until === null && !above.once) {
-        findings.warning(say.neverWins(program.line(above.range)), rule.when.range)
-      } else if (above === undefined) before.set(key, rule)
+  const covers = (above: Rule, below: Rule): boolean => {
+    if (above.when === null || above.until !== null || above.once || below.when === null) return false
+    const [wait, longer] = [above.when.held, below.when.held].map(h => h === null ? 0 : numberOf(h))
+    if (wait === null || longer === null || wait! > longer!) return false
+    return implies(program, below.when.expression, above.when.expression)
+  }
+  for (const lane of program.lanes) {
+    for (const mode of lane.modes) {
+      const rules = [...lane.above, ...mode.rules]
+      rules.forEach((rule, i) => {
+        const above = rules.slice(0, i).find(r => covers(r, rule))
+        if (above !== undefined && rule.until === null) findings.warning(say.neverWins(program.line(above.range)), rule.when!.range)
+      })
     }
   }
-  for (const lane of program.lanes) for (const mode of lane.modes) check([...lane.above, ...mode.rules])
-}
-
-function plainText(c: Condition): string {
-  return `${expr(c.expression)} for ${c.held === null ? '' : expr(c.held)}`
+  const bodies = [...[...blocksOf(program)].map(b => b.body), ...[...program.routines.values()].map(r => r.body)]
+  for (const step of bodies.flatMap(activeSteps)) {
+    if (step.tag !== 'if') continue
+    step.branches.forEach((branch, i) => {
+      const before = step.branches.slice(0, i).find(b => b.condition !== null && branch.condition !== null && implies(program, branch.condition, b.condition))
+      if (before !== undefined) findings.warning(say.neverTaken(program.line(before.range)), branch.condition!.range)
+    })
+  }
 }

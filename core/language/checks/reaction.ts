@@ -39,9 +39,8 @@ function tooFast(program: Analysis, rule: Rule, speed: number, findings: Paramet
     const device = program.facts.devices.find(d => d.name === left.device.text)
     const limit = fixedValue(program, e.right)
     if (device === undefined || limit === null) return
-    const sharing = device.kind === 'sonar' ? program.facts.devices.filter(d => d.kind === 'sonar').length : 1
     const held = rule.when!.held === null ? 0 : numberOf(rule.when!.held) ?? 0
-    const blind = speed * (device.period * sharing + device.latency + program.facts.tick + held)
+    const blind = speed * (device.round + device.latency + program.facts.tick + held)
     const cm = findUnit('cm')!
     if (blind > limit) findings.warning(say.tooFast(device.name, formatQuantity(speed, findUnit('cm/s')!), formatQuantity(Math.round(blind * 1000) / 1000, cm), formatQuantity(limit, cm)), e.range)
   })
@@ -58,7 +57,7 @@ function tooShort(program: Analysis, rule: Rule, findings: Parameters<Check>[1])
       for (const side of sides) {
         if (side.tag !== 'reading') continue
         const device = program.facts.devices.find(d => d.name === side.device.text)
-        if (device !== undefined) used.push({ name: device.name, period: device.period })
+        if (device !== undefined) used.push({ name: device.name, period: device.round })
       }
     })
     const slowest = used.sort((a, b) => b.period - a.period)[0]

@@ -1,23 +1,27 @@
 import { formatQuantity, unitsOfKind } from '../../units'
 import type { Analysis } from '../analysis'
-import type { Compare } from '../tree'
+import type { Compare, Reading } from '../tree'
+import { readingName } from '../types'
 import { say } from '../wording'
 import type { Check } from './index'
-import { blocksOf, eachPart, fixedValue } from './walk'
+import { conditionsOf, eachPart, fixedValue } from './walk'
 
 /** Comparisons with values that the device can never read. */
 export const thresholds: Check = (program, findings) => {
-  for (const { rule } of blocksOf(program)) {
-    if (rule === null || rule.when === null) continue
-    for (const condition of [rule.when, rule.until]) {
-      if (condition === null) continue
-      eachPart(condition.expression, e => {
-        if (e.tag !== 'compare') return
-        const said = beyond(program, e)
-        if (said !== null) findings.warning(said, e.range)
-      })
-    }
+  for (const condition of conditionsOf(program)) {
+    eachPart(condition, (e) => {
+      if (e.tag === 'is' && !e.negated && e.value.tag === 'reading' && measured(program, e.value)) findings.hint(say.isMeasure(readingName(e.value)), e.range)
+      if (e.tag !== 'compare') return
+      const said = beyond(program, e)
+      if (said !== null) findings.warning(said, e.range)
+    })
   }
+}
+
+/** Whether a reading is a measure, which hardly ever is exactly a value; counts and joints' places are not meant. */
+function measured(program: Analysis, reading: Reading): boolean {
+  const spec = program.facts.devices.find(d => d.name === reading.device.text)?.readings.find(r => r.name === reading.reading.text)
+  return spec?.type.type === 'quantity' && spec.name !== 'count'
 }
 
 function beyond(program: Analysis, e: Compare): { code: string, message: string } | null {

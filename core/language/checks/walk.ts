@@ -28,6 +28,21 @@ export function innerBlocks(step: Step): readonly Block[] {
   }
 }
 
+/** Every condition and test of a program, with what is asked only once at a time: those of rules, steps and loops. */
+export function conditionsOf(program: Analysis): readonly Expression[] {
+  const bodies = [...[...blocksOf(program)].map(b => b.body), ...[...program.routines.values()].map(r => r.body)]
+  const rules = [...blocksOf(program)].flatMap(b => b.rule === null ? [] : [b.rule.when, b.rule.until]).flatMap(c => c === null ? [] : [c.expression])
+  return [...rules, ...bodies.flatMap(activeSteps).flatMap((step): readonly Expression[] => {
+    switch (step.tag) {
+      case 'if': return step.branches.flatMap(b => b.condition === null ? [] : [b.condition])
+      case 'repeat': return step.test === null ? [] : [step.test.condition]
+      case 'waitUntil': return [step.condition.expression]
+      case 'action': return step.until === null ? [] : [step.until.expression]
+      default: return []
+    }
+  })]
+}
+
 /** Whether a block has a step that is asked for, itself or in the routines that it does; each routine is gone through once. */
 export function reaches(program: Analysis, body: Block, wanted: (step: Exclude<Step, { tag: 'unread' }>) => boolean, seen = new Set<string>()): boolean {
   return activeSteps(body).some((step) => {

@@ -2,7 +2,8 @@ import { readFileSync } from 'node:fs'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { checkProgram } from '../../../core/language'
-import { codesOf, demoText, diagnosticsOf, facts, factsFor } from '../kit'
+import { factsOf, readRobot } from '../../../core/robot'
+import { codesOf, demo, demoText, diagnosticsOf, facts, factsFor } from '../kit'
 
 const cuttle = factsFor('cuttle')
 
@@ -69,5 +70,65 @@ describe('units never mix', () => {
       expect(wrong).toBe(a !== b)
       expect(wrongSum).toBe(a !== b)
     }), { numRuns: 300 })
+  })
+})
+
+describe('what beginners do', () => {
+  const warned = (text: string, robot = facts): string[] => checkProgram(text, robot).diagnostics.filter(d => d.severity !== 'hint').map(d => d.code)
+  test.each([
+    ['a nearer threshold below a farther one', 'when sonar.distance < 40 cm -> turn left 90 deg/s\nwhen sonar.distance < 10 cm -> drive back 10 cm/s\notherwise -> drive 9 cm/s\n', 1],
+    ['the other way round', 'when sonar.distance < 10 cm -> drive back 10 cm/s\nwhen sonar.distance < 40 cm -> turn left 90 deg/s\notherwise -> drive 9 cm/s\n', 0],
+    ['one of two above the other', 'when bumper_left.pressed or bumper_right.pressed -> halt\nwhen bumper_left.pressed -> drive back 9 cm/s\notherwise -> drive 9 cm/s\n', 1],
+    ['both above one', 'when bumper_left.pressed and bumper_right.pressed -> halt\nwhen bumper_left.pressed -> drive back 9 cm/s\notherwise -> drive 9 cm/s\n', 0],
+    ['one that waits longer above', 'when sonar.distance < 40 cm for 1 s -> halt\nwhen sonar.distance < 10 cm -> drive back 9 cm/s\notherwise -> drive 9 cm/s\n', 0],
+    ['in else if', 'otherwise\n  if sonar.distance < 40 cm\n    turn left 90 deg/s\n  else if sonar.distance < 10 cm\n    drive back 9 cm/s\n  else\n    drive 9 cm/s\n', 1],
+    ['colours of a list', 'when floor.color is red, blue -> halt\nwhen floor.color is blue -> drive back 9 cm/s\notherwise -> drive 9 cm/s\n', 1],
+  ])('never wins: %s', (_what, text, times) => {
+    expect(warned(text).filter(c => c === 'never-wins').length).toBe(times)
+  })
+  test('thresholds beyond the range are told in if, wait until and until as in rules', () => {
+    for (const text of ['otherwise\n  if sonar.distance < 9 m\n    drive 9 cm/s\n', 'start\n  wait until sonar.distance < 9 m\n  halt\n', 'start\n  drive 9 cm/s until sonar.distance < 9 m\n  halt\n']) expect(warned(text)).toContain('beyond-range')
+  })
+  test('devices asked in turn make a round that the reaction distance counts', () => {
+    const document = structuredClone(demo('robots/limpet.json')) as { controller: Record<string, unknown>, devices: { settings?: Record<string, unknown> }[] }
+    const text = 'when sonar.distance < 6 cm -> halt\notherwise -> drive 40 cm/s\n'
+    expect(warned(text)).not.toContain('reaction')
+    document.controller['looks'] = 'in turn'
+    const read = readRobot(document)
+    if (!read.ok) throw new Error(JSON.stringify(read.problems))
+    expect(warned(text, factsOf(read.value))).toContain('reaction')
+  })
+  test('a rule that goes to a mode which begins by opening the claw drops nothing', () => {
+    const cut = (start: string): string[] => checkProgram(`when sonar.distance < 5 cm -> go flee\nmode work\n  otherwise\n    close claw\n    drive 20 cm\n    open claw\nmode flee\n  start -> ${start}\n  otherwise -> go work\n`, cuttle).diagnostics.map(d => d.code)
+    expect(cut('halt')).toContain('may-drop')
+    expect(cut('open claw')).not.toContain('may-drop')
+  })
+  test('a name in a line that cannot be read is not called unused as well', () => {
+    expect(codesOf('memory seen = 0\nstart\n  sett seen = 1\n  wait 1 s\n')).not.toContain('unused')
+    expect(codesOf('memory seen = 0\nstart\n  wait 1 s\n')).toContain('unused')
+  })
+  test('what is switched off is used all the same, and claims nothing', () => {
+    expect(codesOf('memory seen = 0\noff when seen > 1 -> set seen = 2\notherwise -> drive 9 cm/s\n')).not.toContain('unused')
+    expect(codesOf('otherwise -> drive 9 cm/s\nlane b\n  when sonar.sees\n    off drive 9 cm/s\n    note "x"\n')).not.toContain('two-lanes')
+  })
+  test('no mend changes a short word into another', () => {
+    const said = diagnosticsOf('when side.distance < 9 cm -> halt\notherwise -> drive 9 cm/s\n').map(d => d.message).join(' ')
+    expect(said).not.toContain('Did you mean mode')
+    expect(diagnosticsOf('memory r = 1\nwhen g > 2 -> set r = 2\notherwise -> drive 9 cm/s\n').every(d => d.fix?.text !== 'r')).toBe(true)
+  })
+  test('articles are right before vowels', () => {
+    expect(diagnosticsOf('start\n  switch sonar on\n').map(d => d.message).join(' ')).toMatch(/an electromagnet/)
+  })
+  test('wheels are told both in power or both as speeds', () => {
+    expect(codesOf('otherwise -> wheels left 10 cm/s right 40 %')).toContain('misfit')
+    expect(codesOf('otherwise -> wheels left 10 cm/s right 20 cm/s')).not.toContain('misfit')
+  })
+  test('a moment that holds a motion is refused, itself and through a routine', () => {
+    expect(codesOf('when every 1 s -> drive 20 cm/s')).toContain('held-once')
+    expect(codesOf('when every 1 s -> do go_on\nroutine go_on\n  drive 20 cm/s\n')).toContain('held-once')
+  })
+  test('go in a routine that another routine does is refused where two lanes use it', () => {
+    const text = 'mode a\n  otherwise -> do outer\nmode b\n  otherwise -> halt\nlane side\n  when sonar.sees -> do outer\nroutine outer\n  do inner\nroutine inner\n  go b\n'
+    expect(codesOf(text)).toContain('shared-go')
   })
 })
