@@ -3,7 +3,7 @@ import { computed, ref, shallowRef } from 'vue'
 import { array, object, string } from 'yup'
 import { DEVICE_KINDS } from '~~/core/devices'
 import { readDocument, type Problem } from '~~/core/document'
-import { framesOf, lookBudget, readRobot, selfViews, type Robot } from '~~/core/robot'
+import { floorViews, framesOf, lookBudget, readRobot, selfViews, type Robot } from '~~/core/robot'
 import { useProjectStore } from './project'
 
 /** A robot document as it is being written: any JSON. */
@@ -170,10 +170,11 @@ export const useRobotStore = defineStore('robot', () => {
     return [from, to]
   }
   const budget = computed(() => robot.value === null ? [] : lookBudget(robot.value))
+  const floorSeen = computed(() => robot.value === null ? [] : floorViews(robot.value))
   const selfSeen = computed(() => robot.value === null ? [] : selfViews(robot.value))
 
   return {
-    draft, problems, robot, selected, pose, device, index, frames, values, rangeOf, budget, selfSeen, depth,
+    draft, problems, robot, selected, pose, device, index, frames, values, rangeOf, budget, selfSeen, floorSeen, depth,
     load, change, changeDevice, undo, redo, add, duplicate, remove, replace,
   }
 })

@@ -116,6 +116,7 @@ export const say = {
   beyondJoint: (joint: string, from: string, to: string) => it('beyond-joint', `${joint} moves from ${from} to ${to}: it would go to its end and no farther.`),
   lostEcho: (device: string) => it('lost-echo', `A lost ping of ${device} counts as its greatest distance here, so the robot goes at its fastest. Bound it with min(…) or clamp(…), or ask ${device}.sees.`),
   noTimeOnOneWay: () => it('no-time-way', 'Time passes in this loop on some ways only: on the others it spins on one instant and stops its lane. Put a wait at its end.'),
+  floorBefore: (device: string, from: string) => it('sees-floor', `${device} sees the floor from ${from} on, so it never reads more. Mount it higher or tilt it up, or ask for less.`),
   isMeasure: (reading: string) => it('is-measure', `${reading} is measured: it is hardly ever exactly this. Write < or >, or between … and ….`),
   endsAtOnce: () => it('ends-at-once', 'The program ends with this step, and its motion with it: nothing moves. Give it a distance, for or until, or put it under otherwise.'),
   decidesOnce: () => it('acts-once', 'This program decides once, at its beginning, and ends. To decide all the time, write a rule: when … with the steps under it.'),

@@ -2,6 +2,7 @@ import { COLORS } from '../colors'
 import { WHEELS, WHEEL_CHANNELS, wheelReadings, type Gesture, type ReadingSpec, type StepRobot } from '../devices'
 import type { WheelSettings } from '../devices/wheels'
 import { lookBudget } from './budget'
+import { floorViews } from './self-view'
 import type { Robot } from './robot'
 
 /** What a program can know of one device. */
@@ -15,6 +16,8 @@ export interface DeviceFacts {
   /** Seconds between two of its looks as this robot's controller takes them: alone, sharing the air, or in turn with all. */
   readonly round: number
   readonly latency: number
+  /** From how far on it sees the level floor instead of things, metres; null where it does not. */
+  readonly floorFrom: number | null
   readonly readings: readonly ReadingSpec[]
   /** Index of its first reading among all of the robot. */
   readonly first: number
@@ -65,13 +68,14 @@ export function factsOf(robot: Robot): RobotFacts {
     channel += channels
   }
   if (robot.drive !== null) {
-    add({ name: WHEELS, kind: 'wheels', title: 'pair of wheels', port: robot.drivePorts.join(' '), period: robot.tick, round: robot.tick, latency: 0, readings: wheelReadings(), parameters: {} })
+    add({ name: WHEELS, kind: 'wheels', title: 'pair of wheels', port: robot.drivePorts.join(' '), period: robot.tick, round: robot.tick, latency: 0, floorFrom: null, readings: wheelReadings(), parameters: {} })
     act(WHEELS, WHEEL_CHANNELS, false, [false, false, false], [0, 0, 0])
   }
+  const floors = new Map(floorViews(robot).map(f => [f.device, f.distance]))
   const rounds = new Map(lookBudget(robot).map(l => [l.device, l.round]))
   for (const d of robot.devices) {
     const { period, latency } = d.kind.timing(d.parameters, 'typical')
-    add({ name: d.name, kind: d.kind.kind, title: d.kind.title, port: d.port, period: Math.max(period, 0) || robot.tick, round: rounds.get(d.name) ?? robot.tick, latency, readings: d.kind.readings(d.parameters), parameters: d.parameters })
+    add({ name: d.name, kind: d.kind.kind, title: d.kind.title, port: d.port, period: Math.max(period, 0) || robot.tick, round: rounds.get(d.name) ?? robot.tick, latency, floorFrom: floors.get(d.name) ?? null, readings: d.kind.readings(d.parameters), parameters: d.parameters })
     const spec = d.kind.actuator?.(d.parameters)
     if (spec === undefined) continue
     const { stays } = spec

@@ -1,6 +1,6 @@
 import { Beam } from '../devices'
 import { PLAIN_SURFACE, Solid, rotationMatrix, type BodyState, type Hit, type Pose } from '../geometry'
-import { cos, sin } from '../maths'
+import { atan2, clamp, cos, sin } from '../maths'
 import { framesOf, placeFrames, within } from './frames'
 import { partsOf } from './parts'
 import type { Robot } from './robot'
@@ -45,6 +45,27 @@ export function selfViews(robot: Robot): readonly SelfView[] {
     if (nearest !== null) found.push(nearest)
   }
   return found
+}
+
+/** A ranging sensor whose cone meets the level floor, and from how far on, metres: the floor answers there in place of things. */
+export interface FloorView { readonly device: string, readonly distance: number }
+
+/** Time-of-flight sensors that see the floor, as the robot begins. (A sonar's cone is thrown on by a level floor, away from it.) */
+export function floorViews(robot: Robot): readonly FloorView[] {
+  const frames = framesOf(robot)
+  const placed = placeFrames(frames, frames.map(f => f.link.start))
+  return robot.devices.flatMap((device) => {
+    const reach = device.kind.kind === 'tof' ? reachOf(device.parameters) : null
+    if (reach === null) return []
+    const beam = new Beam(device.mount)
+    beam.place(stateOf(device.on === null ? ORIGIN : placed[frames.findIndex(f => f.name === device.on)]!))
+    const down = clamp(-beam.fz, -1, 1)
+    // The steepest ray of the cone, below the level.
+    const angle = atan2(down, Math.sqrt(1 - down * down)) + reach.half
+    if (angle <= 0) return []
+    const distance = (beam.oz + robot.height) / sin(Math.min(angle, Math.PI / 2))
+    return distance <= reach.range ? [{ device: device.name, distance }] : []
+  })
 }
 
 const ORIGIN: Pose = { position: { x: 0, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 0, w: 1 } }

@@ -37,6 +37,7 @@ const ms = (s: number): string => `${Math.round(s * 1000)} ms`
         </tr>
       </tbody>
     </table>
+    <p v-for="f in store.floorSeen" :key="`floor ${f.device}`" class="warn">△ {{ f.device }} sees the floor from {{ shownLength(f.distance) }} on: nothing farther is told by it</p>
     <p v-for="s in store.selfSeen" :key="s.device" class="warn">△ {{ s.device }} sees {{ s.part }} {{ shownLength(s.distance) }} away{{ s.joint === null ? '' : `, with ${s.joint.name} moved` }}</p>
   </section>
 </template>

@@ -1,4 +1,4 @@
-import { formatQuantity, unitsOfKind } from '../../units'
+import { formatQuantity, kindOf, unitsOfKind } from '../../units'
 import type { Analysis } from '../analysis'
 import type { Compare, Reading } from '../tree'
 import { readingName } from '../types'
@@ -12,10 +12,22 @@ export const thresholds: Check = (program, findings) => {
     eachPart(condition, (e) => {
       if (e.tag === 'is' && !e.negated && e.value.tag === 'reading' && measured(program, e.value)) findings.hint(say.isMeasure(readingName(e.value)), e.range)
       if (e.tag !== 'compare') return
+      const floor = floorBefore(program, e)
+      if (floor !== null) findings.warning(floor, e.range)
       const said = beyond(program, e)
       if (said !== null) findings.warning(said, e.range)
     })
   }
+}
+
+/** A distance asked for that lies behind the floor which the sensor sees. */
+function floorBefore(program: Analysis, e: Compare): { code: string, message: string } | null {
+  const { reading, bound } = e.right.tag === 'reading' ? { reading: e.right, bound: e.left } : { reading: e.left, bound: e.right }
+  if (reading.tag !== 'reading' || reading.reading.text !== 'distance') return null
+  const from = program.facts.devices.find(d => d.name === reading.device.text)?.floorFrom ?? null
+  const value = fixedValue(program, bound)
+  const cm = unitsOfKind(kindOf('length'))[0]!
+  return from === null || value === null || value <= from ? null : say.floorBefore(reading.device.text, formatQuantity(from, cm))
 }
 
 /** Whether a reading is a measure, which hardly ever is exactly a value; counts and joints' places are not meant. */

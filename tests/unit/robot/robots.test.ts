@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { DEVICE_KINDS, settingsOf } from '../../../core/devices'
-import { BARE_ARM, BARE_ROVER, framesOf, gripAt, lookBudget, placeFrames, posedBy, readRobot, readWav, selfViews, toUrdf, within, withColor, type Robot } from '../../../core/robot'
+import { BARE_ARM, BARE_ROVER, floorViews, framesOf, gripAt, lookBudget, placeFrames, posedBy, readRobot, readWav, selfViews, toUrdf, within, withColor, type Robot } from '../../../core/robot'
 import { checkProgram } from '../../../core/language'
 import { factsOf } from '../../../core/robot'
 import { demo } from '../kit'
@@ -37,6 +37,24 @@ function wav(seconds: number, coding = 1, rate = 8000): string {
   bytes.writeUInt32LE(size, 40)
   return bytes.toString('base64')
 }
+
+describe('a short-range eye near the floor', () => {
+  test('is told from where on it sees the floor: its height over the sine of its cone\'s lower edge', () => {
+    const document = structuredClone(demo('robots/limpet.json')) as { devices: { name: string, settings: Record<string, string> }[] }
+    document.devices.find(d => d.name === 'rear')!.settings['cone'] = '20 deg'
+    const read = readRobot(document)
+    if (!read.ok) throw new Error(JSON.stringify(read.problems))
+    const rear = read.value.devices.find(d => d.name === 'rear')!
+    const { cone } = rear.parameters as { cone: number }
+    expect(floorViews(read.value)).toEqual([{ device: 'rear', distance: expect.closeTo(0.045 / Math.sin(cone / 2), 9) as number }])
+  })
+  test('tilted up by half its cone, it sees none', () => {
+    const document = structuredClone(demo('robots/limpet.json')) as { devices: { name: string, mount: Record<string, string> }[] }
+    document.devices.find(d => d.name === 'rear')!.mount['tilt'] = '30 deg'
+    const read = readRobot(document)
+    expect(read.ok && floorViews(read.value)).toEqual([])
+  })
+})
 
 describe('robots that cannot exist', () => {
   test.each<[string, string, (d: Doc) => void, string, RegExp]>([
