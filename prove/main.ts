@@ -1,3 +1,4 @@
+import { fuzzDocuments } from './documents'
 import { fuzzLanguage } from './language'
 import { killFirstStarts, killSaves } from './kills'
 
@@ -8,7 +9,10 @@ const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>
     const { checked, ran, failures } = fuzzLanguage(0, checks, Math.min(20_000, checks), tell)
     say(`${checked} random programs checked, ${ran} run: ${failures.length} failures`)
     failures.slice(0, 5).forEach(say)
-    return Promise.resolve(failures.length === 0)
+    const documents = fuzzDocuments(0, Math.min(100_000, checks), tell)
+    say(`${documents.read} mutated documents read, ${documents.taken} taken: ${documents.failures.length} failures`)
+    documents.failures.slice(0, 5).forEach(say)
+    return Promise.resolve(failures.length === 0 && documents.failures.length === 0)
   },
   async kills(count) {
     const first = await killFirstStarts(count ?? 100, tell)

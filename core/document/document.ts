@@ -132,11 +132,26 @@ export function readDocument<T>(schema: Schema<T>, value: unknown): Read<T> {
     const problems = inner.map(e => ({
       path: e.path === undefined || e.path === '' ? 'the document' : e.path,
       value: shown(e.params?.['originalValue'] ?? e.value),
-      message: e.message.replace(/^.*? is a required field$/, 'is missing').replace(/^.*? field has unspecified keys: (.*)$/, 'does not know $1'),
+      message: plainly(e.message),
     }))
     const seen = new Set<string>()
     return { ok: false, problems: problems.filter(p => !seen.has(`${p.path} ${p.message}`) && seen.add(`${p.path} ${p.message}`)) }
   }
+}
+
+const EXPECTED: Readonly<Record<string, string>> = { object: 'fields in braces', array: 'a list in square brackets', string: 'a text in quotes', number: 'a plain number', boolean: 'true or false' }
+
+/** The schema library's own sentences, said as ours are. */
+function plainly(message: string): string {
+  return message
+    .replace(/^.*? is a required field$/, 'is missing')
+    .replace(/^.*? field has unspecified keys: (.*)$/, 'does not know $1')
+    .replace(/^.*? cannot be null$/s, 'stands empty (null); expected a value, or that it is left out')
+    .replace(/^.*? must be an? `(\w+)` type[\s\S]*$/, (_all, type: string) => `expected ${EXPECTED[type] ?? `a ${type}`}`)
+    .replace(/^.*? must be at most (\d+) characters$/, 'expected at most $1 characters')
+    .replace(/^.*? field must have less than or equal to (\d+) items$/, 'allowed are up to $1')
+    .replace(/^.*? must be (greater|less) than or equal to (\S+)$/, (_all, which: string, bound: string) => `allowed is ${bound} or ${which === 'greater' ? 'more' : 'less'}`)
+    .replace(/^.*? must be an integer$/, 'expected a whole number')
 }
 
 /** Reads a part of a document whose schema depends on another part; problems get the part's path. null when there are any. */
