@@ -51,7 +51,11 @@ export const useProjectStore = defineStore('project', () => {
     if (unsaved.robot !== undefined && !same(unsaved.robot, savedRobot)) data.value = { ...answer.value, robot: unsaved.robot }
     if (clean()) settled()
     else if (unsaved.base === answer.value.revision) { state.value = 'unsaved'; schedule(0) }
-    else conflict(answer.value)
+    else {
+      // What is kept stays on top of the revision that it was written on, until somebody chose.
+      revision.value = unsaved.base
+      conflict(answer.value)
+    }
     return true
   }
 

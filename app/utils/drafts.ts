@@ -16,6 +16,9 @@ export interface Unsaved {
 
 const PREFIX = 'mindpath.unsaved'
 const TAB = 'mindpath.tab'
+/** How long a page that was reloaded may take to let go of its tab's name, and how often that is asked, milliseconds. */
+const RELOAD = 1000
+const RETRY = 50
 type Part = 'base' | 'program' | 'robot' | 'building'
 const PARTS: readonly Part[] = ['base', 'program', 'robot', 'building']
 
@@ -33,10 +36,12 @@ async function name(): Promise<string> {
       return ''
     }
   }
-  let id = mine() || crypto.randomUUID()
-  if (!await hold(id)) {
+  const before = mine()
+  let id = before || crypto.randomUUID()
+  // After a reload the page that was here lets go of the name a moment later.
+  if (!await hold(id, before === '' ? 0 : RELOAD)) {
     id = crypto.randomUUID()
-    await hold(id)
+    await hold(id, 0)
   }
   try {
     sessionStorage.setItem(TAB, id)
@@ -44,9 +49,17 @@ async function name(): Promise<string> {
   return id
 }
 
-/** Holds a tab's name as long as the tab lives; false when another has it. Where the browser cannot, all names are free. */
-function hold(id: string): Promise<boolean> {
-  if (globalThis.navigator?.locks === undefined) return Promise.resolve(true)
+/** Holds a tab's name as long as the tab lives; false when another has it still after `patience` ms. Where the browser cannot, all names are free. */
+async function hold(id: string, patience: number): Promise<boolean> {
+  if (globalThis.navigator?.locks === undefined) return true
+  for (let waited = 0; ; waited += RETRY) {
+    if (await tryHold(id)) return true
+    if (waited >= patience) return false
+    await new Promise(r => setTimeout(r, RETRY))
+  }
+}
+
+function tryHold(id: string): Promise<boolean> {
   return new Promise((resolve) => {
     void navigator.locks.request(`${TAB}.${id}`, { ifAvailable: true }, (lock) => {
       resolve(lock !== null)

@@ -20,6 +20,8 @@ const button = async (project: string, name: string) => {
 
 describe('the first page', () => {
   test('lists the demo projects, each with a picture', async () => {
+    // Pictures are fetched when they come into sight.
+    await (await page.waitForSelector('[data-project="Night rounds"]'))!.scrollIntoView()
     await page.waitForSelector('[data-project="Night rounds"] svg')
     expect(await titles()).toEqual(expect.arrayContaining(['Kiss the fender', 'Night rounds']))
     expect(await page.$$eval('[data-project="Night rounds"] svg circle', c => c.length)).toBe(7)

@@ -135,8 +135,6 @@ describe('the server', () => {
     expect((await fetch(`http://127.0.0.1:${port}/api/projects/00000000-0000-0000-0000-000000000000`)).status).toBe(404)
   })
   test('cuts a body off where it is too large, however it comes, and takes no nesting without end and no reserved names', async () => {
-    const big = await post(`/api/projects/${id()}/revisions`, { base: 1, program: 'x'.repeat(7_000_000) })
-    expect(big.status).toBe(413)
     // Streamed without a length, for ever: the answer comes while it still flows.
     const { request } = await import('node:http')
     const [status, sent] = await new Promise<[number | undefined, number]>((resolve) => {
