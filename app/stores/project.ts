@@ -43,14 +43,15 @@ export const useProjectStore = defineStore('project', () => {
     if (!answer.ok && answer.status === 0 && data.value?.id === id) return true
     missing.value = !answer.ok
     if (!answer.ok) { trouble.value = answer.message; return false }
-    take(answer.value)
+    // Before the project is taken as saved: that forgets what was kept of it.
     const unsaved = await takeUnsaved(id)
+    take(answer.value)
     if (unsaved === null) return true
     building.value = unsaved.building ?? null
     program.value = unsaved.program ?? program.value
     if (unsaved.robot !== undefined && !same(unsaved.robot, savedRobot)) data.value = { ...answer.value, robot: unsaved.robot }
     if (clean()) settled()
-    else if (unsaved.base === answer.value.revision) { state.value = 'unsaved'; schedule(0) }
+    else if (unsaved.base === answer.value.revision) { state.value = 'unsaved'; keep(); schedule(0) }
     else {
       // What is kept stays on top of the revision that it was written on, until somebody chose.
       revision.value = unsaved.base
