@@ -1,5 +1,7 @@
+import { writeFileSync } from 'node:fs'
 import { fuzzDocuments } from './documents'
 import { fuzzLanguage } from './language'
+import { documentsReference } from './reference'
 import { killFirstStarts, killSaves } from './kills'
 
 /** Proofs that take long, by name: `./mindpath prove NAME [COUNT]`. Prints what it did; exit status 1 where something failed. */
@@ -13,6 +15,11 @@ const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>
     say(`${documents.read} mutated documents read, ${documents.taken} taken: ${documents.failures.length} failures`)
     documents.failures.slice(0, 5).forEach(say)
     return Promise.resolve(failures.length === 0 && documents.failures.length === 0)
+  },
+  reference() {
+    writeFileSync('docs/documents.md', documentsReference())
+    say('docs/documents.md is written')
+    return Promise.resolve(true)
   },
   async kills(count) {
     const first = await killFirstStarts(count ?? 100, tell)

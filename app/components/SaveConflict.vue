@@ -34,8 +34,7 @@ const robotDiffers = computed(() => project.theirs !== null && JSON.stringify(pr
     <div class="sides">
       <div v-for="side in sides" :key="side.key" class="side" :data-side="side.key">
         <v-btn variant="flat" color="primary" size="small" @click="side.take()">{{ side.title }}</v-btn>
-        <pre tabindex="0" :aria-label="side.title"><span v-for="(line, i) in side.lines" :key="i" :class="{ own: line.own }">{{ line.own ? '▸' : ' ' }} {{ line.text }}
-</span></pre>
+        <pre tabindex="0" :aria-label="side.title"><span v-for="(line, i) in side.lines" :key="i" :class="{ own: line.own }">{{ line.own ? '▸' : ' ' }} {{ line.text }}</span></pre>
       </div>
     </div>
   </section>
@@ -45,5 +44,6 @@ const robotDiffers = computed(() => project.theirs !== null && JSON.stringify(pr
 .conflict { background: var(--signal-tint); padding: 7px 14px 10px; border-bottom: 1px solid var(--signal); }
 .sides { display: grid; grid-template-columns: 1fr 1fr; gap: 14px; margin-top: 6px; }
 pre { font-family: var(--mono); font-size: 12.5px; line-height: 1.4; background: var(--panel); border: 1px solid var(--line); border-radius: 4px; margin: 6px 0 0; padding: 6px 10px; max-height: 30vh; overflow: auto; }
-.own { font-weight: 700; background: var(--field); display: inline-block; min-width: 100%; }
+pre span { display: block; min-height: 1.4em; }
+.own { font-weight: 700; background: var(--field); }
 </style>

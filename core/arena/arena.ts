@@ -39,7 +39,7 @@ const seconds = (max = 3600) => quantity('time', { min: 0, max })
 
 const areaSchema = object({ at: point().required(), size: extent().required() }).noUnknown()
 
-const arenaSchema = object({
+export const arenaSchema = object({
   mindpath: text().oneOf(['arena'], 'expected "arena": this is another kind of document').required(),
   version: plainNumber().oneOf([ARENA_VERSION], `allowed is ${ARENA_VERSION}`).required(),
   name: nameText().required(),

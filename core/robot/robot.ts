@@ -54,7 +54,7 @@ export const driveSchema = object({
   castors: array(object({ forward: offset().required(), right: offset().default(0) }).noUnknown()).min(1, 'expected at least one castor: two wheels alone fall over').max(4).required(),
 }).noUnknown()
 
-const robotSchema = object({
+export const robotSchema = object({
   mindpath: text().oneOf(['robot'], 'expected "robot": this is another kind of document').required(),
   version: plainNumber().oneOf([ROBOT_VERSION], `allowed is ${ROBOT_VERSION}`).required(),
   name: nameText().required(),

@@ -33,7 +33,7 @@ export function readProject(documents: ProjectDocuments): { readonly ok: true, r
   return { ok: false, problems: [...of('robot', robot), ...of('arena', arena), ...of('task', task)] }
 }
 
-const fileSchema = object({
+export const projectFileSchema = object({
   mindpath: text().oneOf(['project'], 'expected "project": this is another kind of document').required(),
   version: plainNumber().oneOf([PROJECT_VERSION], `allowed is ${PROJECT_VERSION}`).required(),
   title: documentText(80).required(),
@@ -53,5 +53,5 @@ export interface ProjectFile {
 }
 
 export function readProjectFile(value: unknown): Read<ProjectFile> {
-  return readDocument<ProjectFile>(fileSchema as never, value)
+  return readDocument<ProjectFile>(projectFileSchema as never, value)
 }

@@ -7,7 +7,7 @@ export const TASK_VERSION = 1
 /** How long a run lasts where no task says otherwise, seconds. */
 export const DEFAULT_LIMIT = 120
 
-const taskSchema = object({
+export const taskSchema = object({
   mindpath: text().oneOf(['task'], 'expected "task": this is another kind of document').required(),
   version: plainNumber().oneOf([TASK_VERSION], `allowed is ${TASK_VERSION}`).required(),
   name: nameText().required(),

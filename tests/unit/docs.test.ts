@@ -2,6 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs'
 import { beforeAll, describe, expect, test } from 'vitest'
 import { applyChanges, isEditable, outlineOf, replacePiece, sheetOf, toggleOff } from '../../core/editing'
 import { loadPhysics } from '../../core/physics'
+import { documentsReference } from '../../prove/reference'
 import { courseProblems, readCourse } from './course'
 import { demoParts, diagnosticsOf, simulate } from './kit'
 
@@ -49,6 +50,10 @@ describe('the reference of the language', () => {
     expect(courseProblems(program, readCourse('sonar.sees no -> rule 1, drive 10 cm/s\nsonar.sees yes -> rule 1')).map(p => p.replace(/, but .*/, ''))).toEqual([
       'sonar.sees no -> rule 1, drive 10 cm/s: rule 1', 'sonar.sees no -> rule 1, drive 10 cm/s: drive 10 cm/s', 'sonar.sees yes -> rule 1: came note "x"', 'sonar.sees yes -> rule 1: note "x" came 1 times',
     ])
+  })
+  test('every field of every document stands in its reference, as the schemas have it', () => {
+    expect(read('docs/documents.md')).toBe(documentsReference())
+    expect(documentsReference()).not.toMatch(/undefined|NaN|\[object/)
   })
   test('links and pictures of the documents exist', () => {
     const root = new Set(readdirSync(new URL('../../docs', import.meta.url)).map(f => `docs/${f}`))
