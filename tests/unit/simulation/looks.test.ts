@@ -1,0 +1,85 @@
+import { beforeAll, describe, expect, test } from 'vitest'
+import { readArena } from '../../../core/arena'
+import { checkProgram, compileProgram } from '../../../core/language'
+import { loadPhysics } from '../../../core/physics'
+import { factsOf, readRobot } from '../../../core/robot'
+import { Simulation, startProblem } from '../../../core/simulation'
+import { readTask } from '../../../core/task'
+import { demo } from '../kit'
+
+/** When devices look; falls, starts and sizes. */
+
+beforeAll(() => loadPhysics())
+
+type Doc = Record<string, unknown> & { devices: { name: string, settings?: Record<string, unknown> }[] }
+
+function build(options: { arena?: object, task?: object, program?: string, change?: (d: Doc) => void, limit?: number } = {}): Simulation {
+  const document = structuredClone(demo('robots/limpet.json')) as Doc
+  options.change?.(document)
+  const robot = readRobot(document)
+  const arena = readArena({ mindpath: 'arena', version: 1, name: 'deck', size: ['4 m', '3 m'], start: { at: ['1 m', '1 m'] }, ...options.arena })
+  if (!robot.ok || !arena.ok) throw new Error(JSON.stringify([robot, arena]))
+  const task = options.task === undefined ? null : readTask({ mindpath: 'task', version: 1, name: 't', title: 't', goals: [], ...options.task }, arena.value)
+  if (task !== null && !task.ok) throw new Error(JSON.stringify(task.problems))
+  const checked = options.program === undefined ? null : checkProgram(options.program, factsOf(robot.value))
+  return new Simulation({ program: checked === null ? null : compileProgram(checked.analysis), robot: robot.value, arena: arena.value, task: task?.value ?? null, realism: 'ideal', seed: 1, limit: options.limit ?? 4 })
+}
+
+describe('looks', () => {
+  test('of a device every 50 ms come 20 times a second, though ticks are 20 ms long, and what it sees is 10 ms old', () => {
+    // The sonar looks at a wall that the robot leaves at 20 cm/s: each reading is of its own instant.
+    const s = build({
+      arena: { walls: [{ from: ['1.5 m', '0 m'], to: ['1.5 m', '2 m'] }] }, program: 'otherwise -> drive back 20 cm/s\n', limit: 3,
+      change: (d) => { d.devices.find(x => x.name === 'sonar')!.settings = { period: '50 ms', latency: '10 ms', cone: '2 deg' } },
+    })
+    const sonar = s.facts.devices.find(d => d.name === 'sonar')!
+    const seen: { tick: number, distance: number, x: number }[] = []
+    while (s.end === null) {
+      s.advance()
+      const row = s.tape.at(s.tape.rows - 1)
+      const distance = row[s.tape.layout.readings + sonar.first]!
+      if (distance !== seen.at(-1)?.distance) seen.push({ tick: s.tape.rows - 1, distance, x: row[s.tape.layout.body]! })
+    }
+    const steady = seen.filter(l => l.tick > 75)
+    // 1.5 s at 20 looks a second.
+    expect(steady.length).toBeGreaterThan(28)
+    expect(steady.length).toBeLessThan(32)
+    // Every 50 ms it is 10 mm farther away, look for look, to the millimetre that it tells.
+    const steps = steady.slice(1).map((l, i) => l.distance - steady[i]!.distance)
+    for (const step of steps) expect(Math.abs(step - 0.01)).toBeLessThan(0.0016)
+  })
+})
+
+describe('a fall', () => {
+  const off = { arena: { decks: [{ at: ['1 m', '1 m'], size: ['60 cm', '60 cm'] }], surround: 'water' }, program: 'otherwise -> drive 30 cm/s\n', limit: 12 } as const
+  test('ends the run a second later and says so', () => {
+    const s = build(off)
+    expect(s.runToEnd()).toMatchObject({ ended: 'fell', reason: 'the robot fell off the deck' })
+    expect(s.falls).toBe(1)
+    expect(s.time).toBeLessThan(5)
+  })
+  test('ends nothing where the task says that it goes on', () => {
+    expect(build({ ...off, task: { falls: 'go on', limit: '6 s' }, limit: 6 }).runToEnd()).toMatchObject({ ended: 'time' })
+  })
+})
+
+describe('a start', () => {
+  test('inside of something fixed or off every deck is told with its place; beside it, or among loose things, is none', () => {
+    const crate = (x: string, fixed: boolean) => ({ pieces: [{ kind: 'crate', shape: 'box', length: '20 cm', width: '20 cm', height: '20 cm', at: [x, '1 m'], fixed }] })
+    expect(startProblem(build({ arena: crate('1.1 m', true) }))).toMatchObject({ document: 'arena', path: 'start', value: '1 m, 1 m', message: expect.stringContaining('inside of crate') as string })
+    expect(startProblem(build({ arena: crate('1.1 m', false) }))).toBeNull()
+    expect(startProblem(build({ arena: crate('1.3 m', true) }))).toBeNull()
+    expect(startProblem(build({ arena: { start: { at: ['5 m', '1 m'] } } }))).toMatchObject({ message: expect.stringContaining('off every deck') as string })
+  })
+})
+
+describe('an arena', () => {
+  const problems = (fields: object): string => { const read = readArena({ mindpath: 'arena', version: 1, name: 'a', size: ['4 m', '3 m'], start: { at: ['1 m', '1 m'] }, ...fields }); return read.ok ? '' : read.problems.map(p => `${p.path}: ${p.message}`).join('; ') }
+  test('takes no sizes below zero, and feeders with a pause and an end', () => {
+    expect(problems({ decks: [{ at: ['1 m', '1 m'], size: ['-1 m', '1 m'] }] })).toContain('decks[0].size: expected a size')
+    const feeder = (every: string, count: number) => ({ belts: [{ name: 'b', at: ['1 m', '1 m'], size: ['80 cm', '20 cm'], feeder: { every, items: [{ kind: 'x', shape: 'cylinder', diameter: '4 cm', height: '4 cm', count }, { kind: 'y', shape: 'cylinder', diameter: '4 cm', height: '4 cm', count }] } }] })
+    expect(problems(feeder('0 s', 4))).toContain('belts[0].feeder.every: allowed is from')
+    expect(problems(feeder('1 s', 50))).toContain('allowed are up to 60 pieces')
+    expect(problems(feeder('1 s', 20))).toBe('')
+  })
+})
