@@ -1,6 +1,8 @@
 import { writeFileSync } from 'node:fs'
 import { fuzzDocuments } from './documents'
 import { fuzzLanguage } from './language'
+import { loadPhysics } from '../core/physics'
+import { deviation, validate, validationText } from './validation'
 import { documentsReference } from './reference'
 import { killFirstStarts, killSaves } from './kills'
 
@@ -20,6 +22,13 @@ const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>
     writeFileSync('docs/documents.md', documentsReference())
     say('docs/documents.md is written')
     return Promise.resolve(true)
+  },
+  async validation() {
+    await loadPhysics()
+    const all = validate()
+    writeFileSync('docs/validation.md', validationText(all))
+    say(validationText(all))
+    return all.every(v => deviation(v) <= v.within)
   },
   async kills(count) {
     const first = await killFirstStarts(count ?? 100, tell)
