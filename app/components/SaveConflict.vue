@@ -29,7 +29,7 @@ const robotDiffers = computed(() => project.theirs !== null && JSON.stringify(pr
 <template>
   <section v-if="project.state === 'conflict'" class="conflict" role="alert" aria-label="Two texts">
     <p>
-<b>This project was changed in another tab or window.</b> Nothing is lost: both are kept as revisions. Which goes on?
+      <b>This project was changed in another tab or window.</b> Nothing is lost: both are kept as revisions. Which goes on?
       <template v-if="robotDiffers"> The robots differ too: {{ robotName(project.data?.robot) }} here, {{ robotName(project.theirs?.robot) }} there.</template>
     </p>
     <div class="sides">
