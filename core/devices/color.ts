@@ -85,9 +85,9 @@ class ColorSensor implements DeviceModel {
     const a = this.aim
     const { light } = this
     light.fill(0)
-    this.findNear(around, p.reach + p.spot)
     // Decks are level at height 0: where the middle of its beam meets them needs no ray.
     const floor = a.fz < -1e-6 ? -a.oz / a.fz : Infinity
+    this.findNear(around, Math.min(floor, p.reach))
     let nearest = this.near.length === 0 ? p.reach : this.meetSolids(around, Math.min(floor, p.reach))
     if (floor < p.reach) {
       const [x, y] = [a.ox + floor * a.fx, a.oy + floor * a.fy]
@@ -135,8 +135,11 @@ class ColorSensor implements DeviceModel {
       const x = solid.px - a.ox
       const y = solid.py - a.oy
       const z = solid.pz - a.oz
-      const within = reach + solid.bound
-      if (x * x + y * y + z * z <= within * within) near.push(solid)
+      // Only what reaches into the cylinder of its light.
+      const along = x * a.fx + y * a.fy + z * a.fz
+      if (along < -solid.bound || along > reach + solid.bound) continue
+      const wide = this.setting.parameters.spot / 2 + solid.bound
+      if (x * x + y * y + z * z - along * along <= wide * wide) near.push(solid)
     }
   }
 

@@ -38,6 +38,7 @@ export class Senses {
   /** The tick in which the latest look of each device was begun. */
   readonly began: Float64Array
   private readonly sensors: Sensor[]
+  private shown: readonly { readonly name: string, readonly beam: Float64Array }[] | null = null
   private readonly streams: RandomStream[] = []
   private readonly scratch: Float64Array
 
@@ -83,7 +84,7 @@ export class Senses {
 
   /** The devices that show a beam, in order. */
   beams(): readonly { readonly name: string, readonly beam: Float64Array }[] {
-    return this.sensors.flatMap(s => s.model.beam === null ? [] : [{ name: s.name, beam: s.model.beam }])
+    return this.shown ??= this.sensors.flatMap(s => s.model.beam === null ? [] : [{ name: s.name, beam: s.model.beam }])
   }
 
   /** Every device's first look, which the first tick waits for. */
@@ -106,7 +107,8 @@ export class Senses {
 
   /** Whether a device looks at a time between two ticks. */
   isDue(time: number): boolean {
-    return this.sensors.some(s => time >= s.due - SLACK)
+    for (const s of this.sensors) if (time >= s.due - SLACK) return true
+    return false
   }
 
   /** Looks that are due at a time after a tick's decisions; what they see arrives with a later tick. */
@@ -128,7 +130,9 @@ export class Senses {
 
   private take(s: Sensor, time: number, tick: number): void {
     s.model.look(s.around, this.scratch)
-    s.underway.push({ at: time + s.latency, begun: tick, values: [...this.scratch.subarray(0, s.count)] })
+    const values = new Array<number>(s.count)
+    for (let i = 0; i < s.count; i++) values[i] = this.scratch[i]!
+    s.underway.push({ at: time + s.latency, begun: tick, values })
   }
 
   private deliver(s: Sensor, time: number): void {
