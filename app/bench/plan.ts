@@ -13,6 +13,9 @@ const TRAIL_STRIDE = 6
 /** Free room around the arena, metres. */
 const MARGIN = 0.14
 
+/** What is lower than this is not picked up, metres. */
+const OUT_OF_REACH = -0.5
+
 /**
  * The arena from above, drawn flat: an exact plan at every size, sharp and quick also where
  * there is no graphics card. What does not move is drawn once and kept.
@@ -262,7 +265,8 @@ export class Plan implements Picture {
     const x = (px - this.width / 2) / this.scale + arena.size[0] / 2
     const y = (this.height / 2 - py) / this.scale + arena.size[1] / 2
     const away = (at: number): number => Math.hypot(row[at]! - x, row[at + 1]! - y)
-    const piece = this.loose.findIndex((p, i) => away(layout.pieces + 7 * i) < (p.body.shape === 'box' ? Math.max(p.body.length, p.body.width) / 2 : p.body.diameter / 2) + 0.01)
+    // What no feeder has put out yet waits far below; what lies on the harbour's bed is out of reach as well.
+    const piece = this.loose.findIndex((p, i) => row[layout.pieces + 7 * i + 2]! > OUT_OF_REACH && away(layout.pieces + 7 * i) < (p.body.shape === 'box' ? Math.max(p.body.length, p.body.width) / 2 : p.body.diameter / 2) + 0.01)
     if (piece !== -1) return { what: layout.pieceNames[piece]!, x, y }
     return { what: away(layout.body) < Math.max(looks.length, looks.width) / 2 ? 'robot' : null, x, y }
   }

@@ -224,7 +224,7 @@ export const useProjectStore = defineStore('project', () => {
     switch (state.value) {
       case 'saved': return '● saved'
       case 'saving': return '◌ saving'
-      case 'conflict': return '✕ changed in another tab'
+      case 'conflict': return '✕ two texts'
       case 'unsaved': {
         if (trouble.value === null) return '○ unsaved'
         return `○ not saved: ${trouble.value}${again.value ? ', trying again' : ''}${kept.value ? '' : '; this browser has no room to keep it'}`

@@ -259,8 +259,8 @@ export function aim(m: StepMachine, j: Places, target: number, speed: number): v
 
 const slotDevice: DeviceStep['moves'] = slots => [slots.get('device')!.word!]
 
-/** A move to a place worked out when it begins; it waits for the joint, or does not. */
-function moveStep(j: Places, targetOf: NumberOf, speedOf: NumberOf, waits: boolean): StepPlan {
+/** A move to a place worked out when it begins; it waits for the joint to settle there, or to come as near as it says, or does not. */
+function moveStep(j: Places, targetOf: NumberOf, speedOf: NumberOf, waits: boolean, nearOf: NumberOf | null = null): StepPlan {
   // Cells: the target, the tick in which it began.
   return {
     timing: waits ? 'timed' : 'setting', cells: 2,
@@ -276,7 +276,7 @@ function moveStep(j: Places, targetOf: NumberOf, speedOf: NumberOf, waits: boole
       if ((target < from - BEYOND || target > to + BEYOND) && m.tick === m.cells[at + 1]) m.clip(j.name)
       aim(m, j, target, speedOf(m))
     },
-    done: (m, at) => m.tick > m.cells[at + 1]! && m.raw[j.moving] === 0,
+    done: (m, at) => m.tick > m.cells[at + 1]! && (m.raw[j.moving] === 0 || (nearOf !== null && Math.abs(m.raw[j.at]! - clamp(m.cells[at]!, j.parameters.from, j.parameters.to)) <= Math.abs(nearOf(m)))),
   }
 }
 
@@ -292,16 +292,16 @@ function mismatch(slots: ReadonlyMap<string, PlannedSlot>, robot: StepRobot, slo
 const move: DeviceStep = {
   form: {
     id: 'move',
-    parts: [word('move'), device('device', ...JOINTS), word('to'), value('target', 'angle', 'length'), clause(word('at'), value('speed', 'turning speed', 'speed')), clause(word('without'), choice('free', 'waiting'))],
+    parts: [word('move'), device('device', ...JOINTS), word('to'), value('target', 'angle', 'length'), clause(word('at'), value('speed', 'turning speed', 'speed')), clause(word('within'), value('near', 'angle', 'length')), clause(word('without'), choice('free', 'waiting'))],
     mayLast: false, summary: 'move a joint to a place', example: 'move lift to 40 deg at 60 deg/s',
   },
   needs: JOINTS,
   moves: slotDevice,
-  problem: (slots, robot) => mismatch(slots, robot, 'target'),
+  problem: (slots, robot) => mismatch(slots, robot, 'target') ?? mismatch(slots, robot, 'near'),
   plan(slots, robot) {
     const j = jointPlaces(slots.get('device')!.word!, robot)
     const speed = slots.get('speed')?.value ?? (() => j.parameters.speed)
-    return moveStep(j, slots.get('target')!.value!, speed, !slots.has('free'))
+    return moveStep(j, slots.get('target')!.value!, speed, !slots.has('free'), slots.get('near')?.value ?? null)
   },
 }
 

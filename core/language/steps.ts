@@ -211,7 +211,7 @@ function startsValue(c: Cursor): boolean {
   if (t === undefined) return false
   if (t.type === 'number' || t.type === 'text') return true
   if (t.type === 'sign') return t.text === '(' || t.text === '-'
-  return !['for', 'until', 'at', 'turning', 'holding', 'without'].includes(t.text)
+  return !['for', 'until', 'at', 'turning', 'holding', 'without', 'within'].includes(t.text)
 }
 
 export const EMPTY_BLOCK: Block = { steps: [], tail: [], inline: false }

@@ -13,7 +13,7 @@ const GRAMMAR_WORDS = [
   'from', 'to', 'for', 'at', 'most', 'and', 'or', 'not', 'is', 'between', 'heard', 'every', 'random', 'true', 'false',
   'if', 'else', 'repeat', 'times', 'while', 'leave', 'choose', 'set', 'reset', 'go', 'do', 'send', 'finish', 'wait', 'note',
   'drive', 'turn', 'wheels', 'halt', 'coast', 'home', 'move', 'stop', 'run', 'open', 'close', 'perform', 'switch', 'light',
-  'tone', 'play', 'show', 'clear', 'look', 'back', 'left', 'right', 'turning', 'holding', 'by', 'without', 'waiting', 'per', 'tag',
+  'tone', 'play', 'show', 'clear', 'look', 'back', 'left', 'right', 'turning', 'holding', 'by', 'without', 'waiting', 'within', 'per', 'tag',
 ]
 
 export const RESERVED: ReadonlySet<string> = new Set([
@@ -22,7 +22,7 @@ export const RESERVED: ReadonlySet<string> = new Set([
 
 /** Words that end an expression where it stands in a step or a heading. */
 export const CLAUSE_WORDS: ReadonlySet<string> = new Set([
-  'for', 'until', 'once', 'at', 'to', 'from', 'turning', 'holding', 'left', 'right', 'by', 'without', 'times', 'and', 'or', 'is', 'between',
+  'for', 'until', 'once', 'at', 'to', 'from', 'turning', 'holding', 'left', 'right', 'by', 'without', 'within', 'times', 'and', 'or', 'is', 'between',
 ])
 
 /**

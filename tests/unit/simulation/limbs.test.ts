@@ -52,6 +52,13 @@ describe('a joint', () => {
     expect(s.time).toBeGreaterThan(1)
     expect(s.time).toBeLessThan(1.3)
   })
+  test('with within, is over as soon as it is that near, and goes on to its place', () => {
+    const took = (rest: string): number => ran('heron', `start\n  move base to 90 deg at 60 deg/s${rest}\n  note "there"\n  wait 2 s\n  finish`).tape.events.find(e => e.type === 'note')!.tick
+    // 10 deg at 60 deg/s are a sixth of a second, eight ticks; and it does not wait to settle.
+    expect(took('') - took(' within 10 deg')).toBeGreaterThan(6)
+    const s = ran('heron', 'start\n  move base to 90 deg at 60 deg/s within 10 deg\n  wait 1 s\n  finish')
+    expect(reading(s, 'base.angle') * 180 / Math.PI).toBeCloseTo(90, -0.3)
+  })
   test('asked beyond its range goes to its end, and the tape says so', () => {
     const s = ran('heron', 'memory far = 400 deg\nstart\n  move base to far at most 6 s\n  finish', { limit: 8 })
     expect(s.tape.events.filter(e => e.type === 'clipped').map(e => [e.about, e.text])).toEqual([['base', 'beyond its range: it goes to the end']])
