@@ -17,7 +17,8 @@ export interface Kills {
 /** What a data folder begins with. */
 const COMPLETE = { projects: 6, robots: 4 }
 
-async function freePort(): Promise<number> {
+/** A port of this machine that nothing listens on. */
+export function freePort(): Promise<number> {
   return new Promise((resolve, reject) => {
     const probe = createServer()
     probe.on('error', reject)

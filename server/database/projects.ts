@@ -54,7 +54,7 @@ export class ProjectRepository {
       .leftJoin('documents as t', 't.id', 'revisions.task')
       .select(['projects.id', 'title', 'changed_at', 'number', 'revisions.arena', nameOf('r').as('robotName'), nameOf('a').as('arenaName'), broken.as('broken')])
       .where('deleted_at', 'is', null)
-      .where('number', '=', e => e.selectFrom('revisions as last').select(f => f.fn.max('last.number').as('n')).whereRef('last.project_id', '=', 'projects.id'))
+      .where('number', '=', newest)
       .orderBy('changed_at', 'desc').orderBy('projects.id').execute()
     return rows.map(r => ({
       id: r.id, title: r.title, changedAt: r.changed_at, revision: r.number, arena: r.arena,
@@ -69,7 +69,7 @@ export class ProjectRepository {
       .innerJoin('documents', 'documents.id', 'revisions.robot')
       .select(['title', 'revisions.robot', sql<string | null>`json_extract(body, '$.name')`.as('name')])
       .where('deleted_at', 'is', null).where(sql<boolean>`json_valid(body)`)
-      .where('number', '=', e => e.selectFrom('revisions as last').select(f => f.fn.max('last.number').as('n')).whereRef('last.project_id', '=', 'projects.id'))
+      .where('number', '=', newest)
       .groupBy('revisions.robot').orderBy('title').execute()
     return rows.map(r => ({ project: r.title, document: r.robot, name: textOr(r.name) }))
   }
@@ -158,5 +158,8 @@ export class ProjectRepository {
     return await this.db.selectFrom('projects').select('id').limit(1).executeTakeFirst() === undefined
   }
 }
+
+/** Number of the newest revision of the project in the row. */
+const newest = sql<number>`(select max(last.number) from revisions as last where last.project_id = projects.id)`
 
 const textOr = (value: unknown): string => typeof value === 'string' ? value : '?'
