@@ -91,7 +91,7 @@ describe('saving', () => {
     await until(one, `!${saved}`)
     await until(one, saved)
     await typeProgram(two, 'otherwise\n  drive 22 cm/s\n')
-    await until(two, hasText('.conflict', 'changed in another tab'))
+    await until(two, hasText('section.conflict', 'changed in another tab'))
     // Both texts are shown, and stay over leaving the view and over a reload.
     await viewAndBack(two)
     expect(await text(two, '[data-side=mine] pre')).toContain('drive 22 cm/s')
@@ -109,7 +109,7 @@ describe('saving', () => {
     await until(one, `!${saved}`)
     await until(one, saved)
     await typeProgram(two, 'otherwise\n  drive 32 cm/s\n')
-    await until(two, hasText('.conflict', 'changed in another tab'))
+    await until(two, hasText('section.conflict', 'changed in another tab'))
     await two.click('[data-side=theirs] button')
     await until(two, hasText('.cm-content', 'drive 31 cm/s'))
     await until(two, saved)
@@ -137,11 +137,12 @@ describe('the server', () => {
   test('cuts a body off where it is too large, however it comes, and takes no nesting without end and no reserved names', async () => {
     // Streamed without a length, for ever: the answer comes while it still flows.
     const { request } = await import('node:http')
-    const [status, sent] = await new Promise<[number | undefined, number]>((resolve) => {
+    const [status, sent] = await new Promise<[number | string | undefined, number]>((resolve) => {
       let bytes = 0
       let over = false
       const ask = request({ host: '127.0.0.1', port, path: '/api/projects', method: 'POST', headers: { 'content-type': 'application/json' } }, (r) => { over = true; resolve([r.statusCode, bytes]); ask.destroy() })
-      ask.on('error', () => { over = true })
+      // Who goes on writing may find the connection closed before the answer is read.
+      ask.on('error', () => { over = true; resolve(['closed', bytes]) })
       const part = Buffer.alloc(100_000, 'x')
       const flow = (): void => {
         if (over || bytes > 60_000_000) return
@@ -151,7 +152,7 @@ describe('the server', () => {
       }
       flow()
     })
-    expect(status).toBe(413)
+    expect([413, 'closed']).toContain(status)
     expect(sent).toBeLessThan(40_000_000)
     const deep = await post('/api/robots', `{"robot":${'['.repeat(50_000)}${']'.repeat(50_000)}}`)
     expect([deep.status, await deep.text()]).toEqual([400, expect.stringContaining('deep')])
