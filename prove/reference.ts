@@ -10,7 +10,7 @@ import { UNITS, formatQuantity, kindName, kindOf, sameKind, type KindName } from
 
 /** The reference of every document, made from the schemas that read them: docs/documents.md is this text. */
 
-type Meta = { readonly quantity?: KindName, readonly min?: number, readonly max?: number, readonly plan?: 'place' | 'size' }
+type Meta = { readonly quantity?: KindName, readonly min?: number, readonly max?: number }
 
 function shown(kind: KindName, value: number): string {
   const all = UNITS.filter(u => sameKind(u.kind, kindOf(kind)) && (kind !== 'number' || u.name === '%'))

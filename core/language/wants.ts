@@ -50,7 +50,7 @@ export function onlyMoments(e: Expression): boolean {
 }
 
 /** A condition in which a moment matters: a signal or a beat. */
-export function isMoment(e: Expression): boolean {
+function isMoment(e: Expression): boolean {
   switch (e.tag) {
     case 'heard':
     case 'every': return true
