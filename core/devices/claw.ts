@@ -3,7 +3,7 @@ import { quantity } from '../document'
 import { yawQuaternion, type Hit } from '../geometry'
 import { clamp } from '../maths'
 import { Beam } from './beam'
-import type { ByRealism, DeviceKind, DeviceModel, DevicePart, DeviceSetting, DeviceStep, LooseThing, StepPlan, Surroundings, Work } from './device'
+import type { ByRealism, DeviceKind, DeviceModel, DevicePart, DeviceSetting, DeviceStep, LooseThing, Motion, StepPlan, Surroundings, Work } from './device'
 import { device, word } from './form'
 import { quantityReading, truthReading } from './reading'
 
@@ -12,10 +12,15 @@ export const CLAW = { rest: 0, open: 1, close: 2 } as const
 
 /** What is left of the grip on a worn claw. */
 const WEAR: ByRealism<number> = { ideal: 1, typical: 0.9, rough: 0.7 }
+/** Its motor brings the jaws to full speed within this time, seconds: gives their inertia. */
+const SPIN_UP = 0.02
+/** Slower than this share of full speed, the jaws stand. */
+const STANDS = 0.02
 /** Thickness of a jaw, metres. */
 const JAW = 0.006
-/** A jaw touches when no more than this is between, metres: what it closes by in a step or two. */
-const TOUCH = 0.0012
+/** A jaw touches when no more than this is between, and no more than that pressed in, metres. */
+const TOUCH = 0.0006
+const PRESSED = -0.0008
 /** Places on a jaw's inner face that feel for something, along and up, as shares of the face. */
 const ALONG = [0.15, 0.4, 0.65, 0.9] as const
 const UP = [-0.8, 0, 0.8] as const
@@ -45,6 +50,7 @@ export const claw: DeviceKind<Parameters> = {
   timing: () => ({ period: 0, latency: 0 }),
   actuator: () => ({ channels: 1, shared: false, stays: true, initial: [CLAW.rest] }),
   parts: p => [jaw(p, 1), jaw(p, -1)],
+  jaws: p => p.opening,
   create: setting => new Claw(setting),
 }
 
@@ -52,12 +58,15 @@ function jaw(p: Parameters, side: 1 | -1): DevicePart {
   return {
     shape: { shape: 'box', hx: p.depth / 2, hy: JAW / 2, hz: p.height / 2 },
     pose: { position: { x: p.depth / 2, y: side * (p.opening / 2 + JAW / 2), z: 0 }, rotation: yawQuaternion(0) },
-    friction: 0.8, pad: false, onLink: false,
+    friction: 0.8, pad: false, onLink: false, opens: side / 2,
   }
 }
 
 /** Something between the jaws: how far each jaw is from it, and whether its faces are square enough to hold. */
 interface Between { readonly thing: LooseThing, readonly left: number, readonly right: number, readonly square: boolean }
+
+/** Whether a jaw that is so far from a thing, metres, touches it. */
+function touches(gap: number): boolean { return gap >= PRESSED && gap <= TOUCH }
 
 /** Faces that lean more than the angle of friction are squeezed out: the least cosine of their lean. */
 function squareness(friction: number): number {
@@ -68,50 +77,50 @@ class Claw implements DeviceModel {
   readonly beam = null
   private readonly aim: Beam
   private readonly hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 1, solid: null }
-  private readonly state: { gap: number, moving: number, gripped: number }
+  private readonly state = { gripped: 0 }
+  /** Its jaws. */
+  private motion: Motion
 
   constructor(private readonly setting: DeviceSetting<Parameters>) {
     this.aim = new Beam(setting.mount)
     // A run begins with the claw open.
-    this.state = { gap: setting.parameters.opening, moving: 0, gripped: 0 }
+    this.motion = { at: setting.parameters.opening, speed: 0 }
   }
+
+  ride(motion: Motion): void { this.motion = motion }
 
   act(work: Work): void {
     const { parameters: p } = this.setting
     const { state: s } = this
+    const { motion } = this
     const told = work.commands[work.channel]!
-    const before = s.gap
+    let wanted = 0
     if (told === CLAW.open) {
       if (s.gripped === 1) { s.gripped = 0; work.release() }
-      s.gap = Math.min(p.opening, s.gap + p.speed * work.dt)
+      wanted = motion.at < p.opening ? p.speed : 0
     } else if (told === CLAW.close && s.gripped === 0) {
       this.aim.place(work.body)
       const thing = this.between(work.loose)
-      if (thing !== null && thing.left <= TOUCH && thing.right <= TOUCH && thing.square) {
+      if (thing !== null && touches(thing.left) && touches(thing.right) && thing.square) {
         s.gripped = 1
         const friction = thing.thing.solid.surface.friction
         // Two faces press: Coulomb's law on both.
         work.hold(thing.thing, 2 * friction * p.force * WEAR[this.setting.realism])
-      } else {
-        // No jaw goes into what it touches; the free one closes on.
-        const room = thing === null ? s.gap : Math.max(0, thing.left) + Math.max(0, thing.right)
-        s.gap = Math.max(0, s.gap - Math.min(p.speed * work.dt, Math.max(room, TOUCH / 4)))
-      }
+      } else wanted = motion.at > 0 ? -p.speed : 0
     } else if (s.gripped === 1 && work.held() === null) {
       // It slipped out: the jaws close on what is left, nothing.
       s.gripped = 0
     }
-    s.moving = Math.abs(s.gap - before) > 1e-9 ? 1 : 0
-    if (s.moving === 1) {
-      work.movePart(0, p.depth / 2, s.gap / 2 + JAW / 2, 0)
-      work.movePart(1, p.depth / 2, -s.gap / 2 - JAW / 2, 0)
-    }
+    // As hard as its motor can within the step; screw or worm: it holds by itself where it is.
+    const inertia = p.force * SPIN_UP / p.speed
+    const most = p.force * work.dt / inertia
+    work.go(wanted === 0 ? 0 : clamp(wanted, motion.speed - most, motion.speed + most), inertia, 0, p.opening)
   }
 
   /** What is between the jaws, and how far each jaw is from it; null when nothing is. */
   private between(loose: readonly LooseThing[]): Between | null {
     const { parameters: p } = this.setting
-    const { gap } = this.state
+    const gap = this.motion.at
     const { aim: a, hit } = this
     let found: Between | null = null
     for (const thing of loose) {
@@ -149,9 +158,9 @@ class Claw implements DeviceModel {
   }
 
   look(_around: Surroundings, into: Float64Array): void {
-    into[0] = clamp(this.state.gap, 0, this.setting.parameters.opening)
+    into[0] = clamp(this.motion.at, 0, this.setting.parameters.opening)
     into[1] = this.state.gripped
-    into[2] = this.state.moving
+    into[2] = Math.abs(this.motion.speed) > STANDS * this.setting.parameters.speed ? 1 : 0
     into[3] = 0
   }
 

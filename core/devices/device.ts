@@ -76,6 +76,8 @@ export interface Mount {
 export interface DeviceModel {
   /** Takes a look: writes one value per reading, in the order of the readings. */
   look(around: Surroundings, into: Float64Array): void
+  /** Is given, once, what it moves: place and speed as they came of the last step. */
+  ride?(motion: Motion): void
   /** One physics step of a device that acts. */
   act?(work: Work): void
   /** What shows on the arena: for a ranging device the line to what it met. null when there is nothing. */
@@ -103,10 +105,11 @@ export interface Work {
   readonly loose: readonly LooseThing[]
   /** What turning (or sliding) the device's own link takes: moment of inertia (or mass), and what gravity does to it (N m or N, in its positive sense). */
   load(): { readonly inertia: number, readonly gravity: number }
-  /** Moves the device's own link; `change` is by how much its speed changed in this step: the robot feels it. */
-  setJoint(value: number, speed: number, change: number): void
-  /** Puts one of the device's own parts elsewhere: metres forward, left and up in its mount's frame. */
-  movePart(index: number, forward: number, left: number, up: number): void
+  /**
+   * At which speed link, jaws or roller would go on within this step, between two ends: what is in their way slows or stops
+   * them. `inertia` (kg m² or kg) is what changing their speed takes; Infinity for what nothing slows.
+   */
+  go(speed: number, inertia: number, from: number, to: number): void
   /** Takes hold of a thing where it is; it is lost when more than `strength` newtons are needed. */
   hold(thing: LooseThing, strength: number): void
   release(): void
@@ -115,6 +118,9 @@ export interface Work {
   /** Newtons on a thing at a place, in the world, during this step; the robot feels the same the other way. */
   pull(thing: LooseThing, at: Vector, x: number, y: number, z: number): void
 }
+
+/** Place and speed of a device's own link, jaws or roller: radians or metres, and a second. */
+export interface Motion { readonly at: number, readonly speed: number }
 
 /** One solid part of a device, in the frame of its mount. */
 export interface DevicePart {
@@ -125,6 +131,10 @@ export interface DevicePart {
   readonly pad: boolean
   /** Whether it rides on the device's link instead of its mount. */
   readonly onLink: boolean
+  /** How far to the left of its mount it goes for each metre that the device's jaws open; left out, it does not. */
+  readonly opens?: number
+  /** Newtons with which it rubs on what it touches, where it turns about its own upright axis: a roller. */
+  readonly rubs?: number
 }
 
 /** The moving part of a joint: how it moves, and what moves. SI units. */
@@ -187,6 +197,8 @@ export interface DeviceKind<P extends object = object> {
   parts?(parameters: P): readonly DevicePart[]
   /** The moving part that other devices may be mounted on. */
   link?(parameters: P): LinkSpec
+  /** How far its jaws are apart when a run begins, metres; for what has some. */
+  jaws?(parameters: P): number
   actuator?(parameters: P): ActuatorSpec
   /** What is wrong with the parameters taken together; null when nothing is. */
   problem?(parameters: P): { readonly path: string, readonly value: string, readonly message: string } | null

@@ -30,7 +30,7 @@ export const STEP_FORMS = DEVICE_STEPS.map(step => step.form)
 
 export { PORT_KINDS, REALISMS } from './device'
 export type {
-  ActuatorSpec, DeviceKind, DeviceModel, DevicePart, DeviceStep, Gesture, LinkSpec, LooseThing, Mount, NumberOf, PlannedSlot, PortKind, ReadingSpec, ReadingType,
+  ActuatorSpec, DeviceKind, DeviceModel, DevicePart, DeviceStep, Gesture, LinkSpec, LooseThing, Motion, Mount, NumberOf, PlannedSlot, PortKind, ReadingSpec, ReadingType,
   RealismName, StepMachine, StepPlan, StepRobot, Surroundings, TaughtColor, Work, PictureMark,
 } from './device'
 export { plainParts } from './form'

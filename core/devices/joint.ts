@@ -2,7 +2,7 @@ import { object, type ObjectSchema } from 'yup'
 import { plainNumber, quantity, text } from '../document'
 import { yawQuaternion } from '../geometry'
 import { clamp } from '../maths'
-import type { ByRealism, DeviceKind, DeviceModel, DevicePart, DeviceSetting, DeviceStep, LinkSpec, NumberOf, PlannedSlot, StepMachine, StepPlan, StepRobot, Surroundings, Work } from './device'
+import type { ByRealism, DeviceKind, DeviceModel, DevicePart, DeviceSetting, DeviceStep, LinkSpec, Motion, NumberOf, PlannedSlot, StepMachine, StepPlan, StepRobot, Surroundings, Work } from './device'
 import { choice, clause, device, value, word } from './form'
 import { quantityReading, truthReading } from './reading'
 
@@ -133,9 +133,9 @@ export const slide = jointKind('slide', 'sliding joint', slidingSchema, 'positio
  */
 class Joint implements DeviceModel {
   readonly beam = null
-  private readonly state = {
-    at: 0, speed: 0, ramp: 0, sum: 0, offset: 0, homing: 0, stalledFor: 0, moving: 0, lastTarget: 0,
-  }
+  private readonly state = { ramp: 0, sum: 0, offset: 0, homing: 0, stalledFor: 0, target: 0 }
+  /** Its link. */
+  private motion: Motion
   private readonly p: Parameters
   private readonly play: number
   private readonly rotor: number
@@ -148,19 +148,22 @@ class Joint implements DeviceModel {
     const wear = WEAR[setting.realism]
     const start = p.start ?? p.home
     const { state } = this
-    state.at = start
     // What it believes at first differs from what is true, until it was homed.
     state.offset = wear.offset * range * setting.noise.normal()
     state.ramp = start
-    state.lastTarget = start
+    state.target = start
+    this.motion = { at: start, speed: 0 }
     this.play = wear.play * range
     this.near = p.force === undefined ? NEAR.turning : NEAR.sliding
     this.rotor = strengthOf(p) * SPIN_UP / p.speed
   }
 
+  ride(motion: Motion): void { this.motion = motion }
+
   act(work: Work): void {
     const { state: s, p } = this
     const { dt } = work
+    const { motion } = this
     const range = p.to - p.from
     const { inertia: carried, gravity } = work.load()
     const inertia = this.rotor + carried
@@ -177,7 +180,7 @@ class Joint implements DeviceModel {
       if (s.stalledFor > STALL_TIME) {
         s.offset = 0
         s.homing = 2
-        s.ramp = s.at
+        s.ramp = motion.at
         s.sum = 0
         target = p.home
       }
@@ -186,35 +189,33 @@ class Joint implements DeviceModel {
       target = clamp((mode === JOINT_MODE.home ? p.home : commanded) + s.offset, p.from, p.to)
     }
     // Start of a move: the target sets off from where the joint is.
-    if (Math.abs(target - s.lastTarget) > 1e-9) { s.lastTarget = target; s.ramp = clamp(s.ramp, s.at - range * 0.05, s.at + range * 0.05) }
+    if (Math.abs(target - s.target) > 1e-9) { s.target = target; s.ramp = clamp(s.ramp, motion.at - range * 0.05, motion.at + range * 0.05) }
     const from = s.ramp
     s.ramp = clamp(target, s.ramp - speed * dt, s.ramp + speed * dt)
     // A target that runs away from a joint that cannot follow waits for it.
-    s.ramp = clamp(s.ramp, s.at - range * 0.25, s.at + range * 0.25)
+    s.ramp = clamp(s.ramp, motion.at - range * 0.25, motion.at + range * 0.25)
     const omega = 2 * Math.PI * p.stiffness
     const nominal = this.rotor + p.mass * p.length * p.length / 3
     const gain = nominal * omega * omega
     const damping = 2 * DAMPING * nominal * omega
-    const error = s.ramp - s.at
+    const error = s.ramp - motion.at
     const strength = strengthOf(p)
     s.sum = clamp(s.sum + gain * INTEGRAL * error * dt, -strength, strength)
     // Damped against the speed that the target has: it follows without lagging, and has nothing to make up for at the end.
-    const wanted = gain * error + s.sum - damping * (s.speed - clamp((s.ramp - from) / dt, -speed, speed))
+    const wanted = gain * error + s.sum - damping * (motion.speed - clamp((s.ramp - from) / dt, -speed, speed))
     // The motor's torque falls with its speed (the straight line of a direct-current motor).
-    const fall = strength * s.speed / (FREE_SPEED * p.speed)
+    const fall = strength * motion.speed / (FREE_SPEED * p.speed)
     const drive = clamp(wanted, -strength - fall, strength - fall)
-    const before = s.speed
-    s.speed = clamp(s.speed + (drive + gravity) * dt / inertia, -1.5 * p.speed, 1.5 * p.speed)
-    let next = s.at + s.speed * dt
-    if (next < p.from) { next = p.from; s.speed = Math.max(0, s.speed) }
-    if (next > p.to) { next = p.to; s.speed = Math.min(0, s.speed) }
-    s.at = next
-    work.setJoint(s.at, s.speed, s.speed - before)
     const pushes = Math.abs(wanted) >= 0.95 * strength || s.homing === 1
-    const stands = Math.abs(s.speed) < SLOW * p.speed
-    s.stalledFor = pushes && stands ? s.stalledFor + dt : 0
-    const away = Math.abs(target - s.at) > this.near || Math.abs(s.ramp - target) > 1e-9
-    s.moving = s.homing === 1 || away || !stands ? 1 : 0
+    s.stalledFor = pushes && this.stands ? s.stalledFor + dt : 0
+    work.go(clamp(motion.speed + (drive + gravity) * dt / inertia, -1.5 * p.speed, 1.5 * p.speed), inertia, p.from, p.to)
+  }
+
+  private get stands(): boolean { return Math.abs(this.motion.speed) < SLOW * this.p.speed }
+
+  private get away(): boolean {
+    const { target, ramp } = this.state
+    return Math.abs(target - this.motion.at) > this.near || Math.abs(ramp - target) > 1e-9
   }
 
   private homeEnd(): number {
@@ -225,8 +226,8 @@ class Joint implements DeviceModel {
   look(_around: Surroundings, into: Float64Array): void {
     const { state: s } = this
     const jitter = this.play === 0 ? 0 : this.play * this.setting.noise.normal()
-    into[0] = s.at - s.offset + jitter
-    into[1] = s.moving
+    into[0] = this.motion.at - s.offset + jitter
+    into[1] = s.homing === 1 || this.away || !this.stands ? 1 : 0
     into[2] = s.stalledFor > STALL_TIME && s.homing !== 1 ? 1 : 0
   }
 

@@ -42,6 +42,7 @@ export class Solid {
   /** Radius of the sphere around its centre that holds it. */
   readonly bound: number
   readonly matrix = new Float64Array([1, 0, 0, 0, 1, 0, 0, 0, 1])
+  rotation: Quaternion = { x: 0, y: 0, z: 0, w: 1 }
 
   constructor(readonly id: string, readonly shape: SolidShape, readonly surface: Surface, position: Vector, rotation: Quaternion) {
     this.bound = shape.shape === 'box'
@@ -54,6 +55,7 @@ export class Solid {
     this.px = position.x
     this.py = position.y
     this.pz = position.z
+    this.rotation = rotation
     rotationMatrix(rotation, this.matrix)
   }
 

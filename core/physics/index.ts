@@ -1,1 +1,1 @@
-export { loadPhysics, World, type BodyId, type ColliderPart, type ContactChange, type PhysicsSnapshot } from './world'
+export { loadPhysics, World, type BodyId, type ColliderPart, type ContactChange, type Gap, type PhysicsSnapshot } from './world'

@@ -1,5 +1,5 @@
 import RAPIER from '@dimforge/rapier3d-deterministic-compat'
-import { rotationMatrix, type BodyState, type Pose, type SolidShape, type Vector } from '../geometry'
+import { rotate, rotationMatrix, type BodyState, type Pose, type Quaternion, type SolidShape, type Vector } from '../geometry'
 
 /**
  * Rigid bodies and their contacts: the only file that knows the physics library
@@ -29,6 +29,9 @@ export interface ColliderPart {
 
 export interface ContactChange { readonly part: string, readonly other: string, readonly began: boolean }
 
+/** How near two solids are: metres between their nearest points (below 0 inside of one another), where, and the way from the first to the second. */
+export interface Gap { readonly distance: number, readonly at: Vector, readonly normal: Vector }
+
 export interface PhysicsSnapshot { readonly world: Uint8Array, readonly pressures: readonly (readonly [string, number])[] }
 
 const GRAVITY = 9.81
@@ -54,6 +57,7 @@ export class World {
   /** Handles of the parts of bodies that have several, in their order. */
   private readonly partsOf = new Map<BodyId, readonly number[]>()
   private readonly bodies = new Map<BodyId, RAPIER.RigidBody>()
+  private readonly shapes = new WeakMap<SolidShape, RAPIER.Shape>()
   readonly changes: ContactChange[] = []
   private readonly known = new Map<BodyId, Float64Array>()
   /** Bodies that forces act on in the next step. */
@@ -152,7 +156,7 @@ export class World {
   movePart(id: BodyId, part: number, shape: SolidShape, pose: Pose): void {
     const collider = this.world.getCollider(this.partsOf.get(id)![part]!)
     collider.setTranslationWrtParent(pose.position)
-    collider.setRotationWrtParent(shape.shape === 'box' ? pose.rotation : timesUpright(pose.rotation))
+    collider.setRotationWrtParent(standing(shape, pose.rotation))
   }
 
   /** Whether the robot holds it: then the robot's own parts pass through. */
@@ -175,6 +179,52 @@ export class World {
   }
 
   velocityOf(id: BodyId): Vector { return this.body(id).linvel() }
+
+  spinOf(id: BodyId): Vector { return this.body(id).angvel() }
+
+  /**
+   * Where a part of a body and a loose thing at these poses meet: several places where their faces lie on one another, else
+   * the nearest; none when they are farther apart than `within` metres.
+   */
+  gaps(id: BodyId, part: number, shape: SolidShape, at: Pose, thing: BodyId, its: SolidShape, there: Pose, within: number): Gap[] {
+    const found: Gap[] = []
+    const first = this.world.getCollider(this.partsOf.get(id)![part]!)
+    this.world.contactPair(first, this.body(thing).collider(0), (manifold, flipped) => {
+      const n = manifold.numContacts()
+      if (n < 2) return
+      // The library's places are of its last step: they are taken along to where both are now.
+      const from = { position: at.position, rotation: standing(shape, at.rotation) }
+      const to = { position: there.position, rotation: standing(its, there.rotation) }
+      const away = flipped ? manifold.localNormal2() : manifold.localNormal1()
+      const normal = rotate(from.rotation, away)
+      for (let i = 0; i < n; i++) {
+        const p = placed(from, (flipped ? manifold.localContactPoint2(i) : manifold.localContactPoint1(i))!)
+        const q = placed(to, (flipped ? manifold.localContactPoint1(i) : manifold.localContactPoint2(i))!)
+        const distance = (q.x - p.x) * normal.x + (q.y - p.y) * normal.y + (q.z - p.z) * normal.z
+        if (distance <= within) found.push({ distance, at: { x: (p.x + q.x) / 2, y: (p.y + q.y) / 2, z: (p.z + q.z) / 2 }, normal })
+      }
+    })
+    if (found.length > 0) return found
+    const nearest = this.gap(shape, at, its, there, within)
+    return nearest === null ? [] : [nearest]
+  }
+
+  /** How near two shapes at these poses are; null when farther than `within` metres. */
+  gap(a: SolidShape, at: Pose, b: SolidShape, other: Pose, within: number): Gap | null {
+    const found = this.shapeOf(a).contactShape(at.position, standing(a, at.rotation), this.shapeOf(b), other.position, standing(b, other.rotation), within)
+    if (found === null) return null
+    const { point1: p, point2: q, normal1, distance } = found
+    return { distance, at: { x: (p.x + q.x) / 2, y: (p.y + q.y) / 2, z: (p.z + q.z) / 2 }, normal: { x: normal1.x, y: normal1.y, z: normal1.z } }
+  }
+
+  private shapeOf(shape: SolidShape): RAPIER.Shape {
+    let made = this.shapes.get(shape)
+    if (made === undefined) {
+      made = shape.shape === 'box' ? new RAPIER.Cuboid(shape.hx, shape.hy, shape.hz) : new RAPIER.Cylinder(shape.hz, shape.radius)
+      this.shapes.set(shape, made)
+    }
+    return made
+  }
 
   /** A force that gives an impulse (N s) at a place in the world evenly over the next step. */
   pushAt(id: BodyId, impulse: Vector, place: Vector): void {
@@ -209,10 +259,9 @@ export class World {
   }
 
   private describe(shape: SolidShape, pose: Pose, friction: number): RAPIER.ColliderDesc {
-    const description = shape.shape === 'box'
-      ? RAPIER.ColliderDesc.cuboid(shape.hx, shape.hy, shape.hz).setRotation(pose.rotation)
-      : RAPIER.ColliderDesc.cylinder(shape.hz, shape.radius).setRotation(timesUpright(pose.rotation))
+    const description = shape.shape === 'box' ? RAPIER.ColliderDesc.cuboid(shape.hx, shape.hy, shape.hz) : RAPIER.ColliderDesc.cylinder(shape.hz, shape.radius)
     return description
+      .setRotation(standing(shape, pose.rotation))
       .setTranslation(pose.position.x, pose.position.y, pose.position.z)
       .setFriction(friction)
       .setRestitution(RESTITUTION)
@@ -299,6 +348,9 @@ export class World {
     body.applyTorqueImpulse(turning, true)
   }
 
+  /** A blow at a place in the world (N s). */
+  strikeAt(id: BodyId, impulse: Vector, place: Vector): void { this.body(id).applyImpulseAtPoint(impulse, place, true) }
+
   /** Moves a body by hand: it stands where it is put, at rest. */
   put(id: BodyId, pose: Pose): void {
     const body = this.body(id)
@@ -346,7 +398,17 @@ function addTo(known: Float64Array, impulse: Vector, tx: number, ty: number, tz:
   known[5]! += tz
 }
 
-function timesUpright(q: { x: number, y: number, z: number, w: number }) {
+function placed(pose: Pose, local: Vector): Vector {
+  const p = rotate(pose.rotation, local)
+  return { x: pose.position.x + p.x, y: pose.position.y + p.y, z: pose.position.z + p.z }
+}
+
+/** A shape's rotation as the library counts it. */
+function standing(shape: SolidShape, rotation: Quaternion): Quaternion {
+  return shape.shape === 'box' ? rotation : timesUpright(rotation)
+}
+
+function timesUpright(q: Quaternion): Quaternion {
   const u = UPRIGHT
   return {
     x: q.w * u.x + q.x * u.w + q.y * u.z - q.z * u.y,

@@ -26,6 +26,10 @@ export interface WorldPart extends ColliderPart {
   readonly local: Pose
   /** The device that it is of; null for chassis and wheels. */
   readonly device: string | null
+  /** How far to the left it goes for each metre that its device's jaws open. */
+  readonly opens: number
+  /** Newtons with which it rubs as it turns about its own axis. */
+  readonly rubs: number
   /** As sensors meet it; null for what they need not. */
   readonly solid: Solid | null
 }
@@ -157,12 +161,12 @@ function worldParts(robot: Robot): readonly WorldPart[] {
   const frames = framesOf(robot)
   const poses = placeFrames(frames, [])
   return partsOf(robot, frames).map((part): WorldPart => {
-    const { shape, frame, local, friction, device, pad } = part
+    const { shape, frame, local, friction, device, pad, opens, rubs } = part
     const pose = frame === -1 ? local : within(poses[frame]!, local)
     const seen = part.what === 'wheel' || pad ? null : device ?? 'chassis'
     // Claws and magnets are meant to touch: nobody counts it.
     const tell = pad ? device : device === null || part.link ? HULL : null
     const solid = seen === null ? null : new Solid(`robot:${seen}`, shape, { ...surfaceOf(friction, 'smooth', 'white'), part: seen }, pose.position, pose.rotation)
-    return { shape, pose, friction, tell, pad, frame, local, device, solid }
+    return { shape, pose, friction, tell, pad, frame, local, device, opens, rubs, solid }
   })
 }

@@ -1,8 +1,9 @@
-import type { LooseThing, Work } from '../devices'
-import { multiply, rotate, type BodyState, type Pose, type Quaternion, type Vector } from '../geometry'
+import type { LooseThing, Motion, Work } from '../devices'
+import { multiply, rotate, type Solid, type BodyState, type Pose, type Quaternion, type Vector } from '../geometry'
 import type { BodyId, World } from '../physics'
 import { axisOf, framesOf, placeFrames, rideOn, seatOf, within, type FrameSpec, type Robot, type RobotDevice } from '../robot'
 import type { WorldPart, WorldPiece } from './build'
+import { Pressing, type Drawn, type Way } from './pressing'
 
 const GRAVITY = 9.81
 /** A thing that is held follows its place by this share of the way in one step. */
@@ -25,10 +26,28 @@ interface Held {
   overload: number
 }
 
+interface OwnWay extends Way {
+  readonly device: string
+  /** The frame that it moves; -1 for jaws and rollers. */
+  readonly frame: number
+  /** The part that turns in its place; null for joints and jaws. */
+  readonly roller: number | null
+  readonly start: number
+  /** Its speed before the step, and its ends. */
+  before: number
+  from: number
+  to: number
+}
+
+function makeWay(device: string, frame: number, start: number, turning: boolean, rubs: number): OwnWay {
+  const zero = { x: 0, y: 0, z: 0 }
+  return { device, frame, roller: null, start, motion: { at: start, speed: 0 }, give: 0, turning, axis: zero, origin: zero, rubs, before: 0, from: -Infinity, to: Infinity }
+}
+
 export interface LimbsSnapshot {
-  readonly values: readonly number[]
-  readonly speeds: readonly number[]
-  readonly locals: readonly Pose[]
+  readonly motions: readonly { readonly at: number, readonly speed: number }[]
+  readonly pressing: unknown
+  readonly moved: boolean
   readonly held: readonly { readonly thing: string, readonly device: string, readonly strength: number, readonly local: Pose, readonly overload: number }[]
   readonly clearing: readonly (readonly [string, number])[]
 }
@@ -41,8 +60,12 @@ export class Limbs {
   readonly frames: readonly FrameSpec[]
   /** The state of each frame in the world. */
   readonly states: readonly BodyState[]
+  /** Ways of the frames, one each, then of jaws and rollers. */
+  private readonly ways: OwnWay[]
+  /** What moves each part that meets others; empty for what rides on the chassis. */
+  private readonly drawn: readonly (readonly Drawn[])[]
+  private readonly pressing: Pressing
   private readonly values: Float64Array
-  private readonly speeds: Float64Array
   private poses: Pose[]
   /** Poses of parts in their frames: a claw's jaws move. */
   private readonly locals: Pose[]
@@ -53,16 +76,29 @@ export class Limbs {
   /** Parts that can move against the chassis: those on links, and jaws. */
   private readonly moving: readonly number[]
 
-  constructor(private readonly robot: Robot, private readonly physics: World, private readonly id: BodyId, private readonly body: BodyState, private readonly parts: readonly WorldPart[], pieces: readonly WorldPiece[]) {
+  constructor(private readonly robot: Robot, private readonly physics: World, private readonly id: BodyId, private readonly body: BodyState, private readonly parts: readonly WorldPart[], pieces: readonly WorldPiece[], solids: readonly Solid[]) {
     this.frames = framesOf(robot)
     this.values = Float64Array.from(this.frames, f => f.link.start)
-    this.speeds = new Float64Array(this.frames.length)
     this.poses = placeFrames(this.frames, this.values)
     this.locals = parts.map(p => p.local)
     this.states = this.frames.map(() => ({ pose: body.pose, matrix: new Float64Array(9), velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 } }))
     this.moving = movingParts(parts)
     this.loose = pieces.filter((p): p is WorldPiece & { body: BodyId } => p.body !== null)
+    this.ways = [
+      ...this.frames.map((f, i): OwnWay => makeWay(f.name, i, f.link.start, f.link.motion === 'turning', 0)),
+      ...robot.devices.flatMap(d => d.kind.jaws === undefined ? [] : [makeWay(d.name, -1, d.kind.jaws(d.parameters), false, 0)]),
+      ...parts.flatMap((p, i) => p.rubs > 0 ? [{ ...makeWay(p.device!, -1, 0, true, p.rubs), roller: i }] : []),
+    ]
+    this.drawn = parts.map((part, i) => this.ways.flatMap((way): Drawn[] => {
+      if (way.frame !== -1) return part.frame !== -1 && this.hangsOn(part.frame, way.frame) ? [{ way, rate: 1 }] : []
+      const rate = way.roller === null ? part.device === way.device ? part.opens : 0 : way.roller === i ? 1 : 0
+      return rate === 0 ? [] : [{ way, rate }]
+    }))
+    this.pressing = new Pressing(robot, physics, id, body, this.loose, solids)
   }
+
+  /** Names of what stood fast against a moving part in the last step. */
+  get met(): ReadonlySet<string> { return this.pressing.met }
 
   /** Whether there is anything to do in a step. */
   get works(): boolean { return this.frames.length > 0 || this.moving.length > 0 || this.held.length > 0 || this.clearing.size > 0 }
@@ -95,21 +131,25 @@ export class Limbs {
     })
   }
 
+  /** Place and speed of what a device moves; null for one that moves nothing. */
+  motionOf(device: string): Motion | null { return this.ways.find(w => w.device === device)?.motion ?? null }
+
   /** The workbench of one device that acts; made once, used in every step. */
   workFor(device: RobotDevice, channel: number, commands: Float64Array, dt: number): Work {
     const own = this.frames.findIndex(f => f.name === device.name)
-    const parts = this.parts.flatMap((p, i) => p.device === device.name && p.frame !== own ? [i] : [])
+    const way = this.ways.find(w => w.device === device.name) ?? makeWay(device.name, -1, 0, false, 0)
     const seat = seatOf(device.mount)
     const carrier = this.stateOf(device.on)
     return {
       commands, channel, dt, body: carrier,
       loose: this.loose,
       load: () => this.loadOn(own, true),
-      setJoint: (value, speed, change) => this.setJoint(own, value, speed, change),
-      movePart: (index, forward, left, up) => {
-        const at = parts[index]!
-        this.locals[at] = within(seat, { position: { x: forward, y: left, z: up }, rotation: { x: 0, y: 0, z: 0, w: 1 } })
-        this.moved = true
+      go: (speed, inertia, from, to) => {
+        way.before = way.motion.speed
+        way.motion.speed = speed
+        way.give = 1 / inertia
+        way.from = from
+        way.to = to
       },
       hold: (thing, strength) => this.hold(thing, device.name, strength, within(carrier.pose, seat)),
       release: () => this.release(device.name),
@@ -180,10 +220,75 @@ export class Limbs {
     return { inertia, gravity }
   }
 
-  private setJoint(joint: number, value: number, speed: number, change: number): void {
-    if (this.values[joint] !== value) this.moved = true
-    this.values[joint] = value
-    this.speeds[joint] = speed
+  /** All ways go on by their step: as fast as what is in their way lets them. */
+  private go(dt: number): void {
+    const { ways, pressing } = this
+    pressing.begin()
+    if (ways.some(w => w.motion.speed !== 0)) {
+      ways.forEach(way => this.aim(way))
+      this.drawn.forEach((drawn, i) => {
+        if (drawn.length > 0) pressing.find(i, this.parts[i]!, this.poseOf(i), drawn, dt, piece => this.passes(piece))
+      })
+      // What is held is pressed against what stands fast as if it were of the hand.
+      this.held.forEach((h, i) => {
+        const { solid } = h.thing
+        pressing.find(this.parts.length + i, { shape: solid.shape, friction: solid.surface.friction }, this.placeOf(h), this.drawnWith(h.device), dt, () => true)
+      })
+      pressing.press()
+    }
+    for (const way of ways) {
+      const { motion } = way
+      const was = motion.at
+      motion.at += motion.speed * dt
+      if (motion.at < way.from) { motion.at = way.from; motion.speed = Math.max(0, motion.speed) }
+      if (motion.at > way.to) { motion.at = way.to; motion.speed = Math.min(0, motion.speed) }
+      if (motion.at === was && motion.speed === way.before) continue
+      if (way.frame !== -1) {
+        this.values[way.frame] = motion.at
+        this.react(way.frame, motion.speed - way.before)
+      } else if (way.roller === null) this.slideJaws(way)
+      if (motion.at !== was && way.roller === null) this.moved = true
+    }
+  }
+
+  /** The joints that carry what a device holds. */
+  private drawnWith(device: string): readonly Drawn[] {
+    const carrier = this.carrierIndex(device)
+    return this.ways.flatMap(way => way.frame !== -1 && carrier !== -1 && this.hangsOn(carrier, way.frame) ? [{ way, rate: 1 }] : [])
+  }
+
+  /** Where a part is in the world as the step begins. */
+  private poseOf(part: number): Pose {
+    const { frame } = this.parts[part]!
+    return within(frame === -1 ? this.body.pose : this.states[frame]!.pose, this.locals[part]!)
+  }
+
+  /** Where a way's axis is as the step begins. */
+  private aim(way: OwnWay): void {
+    if (way.frame !== -1) {
+      Object.assign(way, this.axisInWorld(way.frame))
+      return
+    }
+    const at = way.roller ?? this.parts.findIndex(p => p.device === way.device)
+    const pose = this.poseOf(at)
+    way.axis = rotate(pose.rotation, way.roller === null ? { x: 0, y: 1, z: 0 } : { x: 0, y: 0, z: 1 })
+    way.origin = pose.position
+  }
+
+  private slideJaws(way: OwnWay): void {
+    this.parts.forEach((part, i) => {
+      if (part.device !== way.device || part.opens === 0) return
+      const left = rotate(part.local.rotation, { x: 0, y: part.opens * (way.motion.at - way.start), z: 0 })
+      const { x, y, z } = part.local.position
+      this.locals[i] = { position: { x: x + left.x, y: y + left.y, z: z + left.z }, rotation: part.local.rotation }
+    })
+  }
+
+  /** Whether the robot's parts go through a piece: it holds it, or has just let it go. */
+  private passes(piece: string): boolean { return this.clearing.has(piece) || this.holds(piece) }
+
+  /** The robot feels that a link's speed changes. */
+  private react(joint: number, change: number): void {
     if (change === 0 || this.robot.drive === null) return
     // What is held gives its own reaction where it is held.
     const reaction = change * this.loadOn(joint, false).inertia
@@ -222,8 +327,15 @@ export class Limbs {
 
   /** After the devices acted, before the physics step: parts go where they belong, hands carry, weights pull. */
   step(dt: number): void {
+    // The library meets the parts where they are as the step begins: what they push has gone by its end, as they have.
     if (this.moved) this.rearrange()
-    else if (this.frames.length > 0) this.frames.forEach((_, i) => rideOn(this.body, this.poses[i]!, this.states[i]!))
+    this.frames.forEach((_, i) => rideOn(this.body, this.poses[i]!, this.states[i]!))
+    this.go(dt)
+    if (this.moved) {
+      this.poses = placeFrames(this.frames, this.values)
+      this.frames.forEach((_, i) => rideOn(this.body, this.poses[i]!, this.states[i]!))
+      this.wakeNear()
+    }
     if (this.robot.drive !== null) this.weigh(dt)
     for (let i = this.held.length - 1; i >= 0; i--) if (!this.carry(this.held[i]!, dt)) this.release(this.held[i]!.device)
     for (const [name, left] of this.clearing) {
@@ -236,20 +348,16 @@ export class Limbs {
 
   private rearrange(): void {
     this.moved = false
-    this.poses = placeFrames(this.frames, this.values)
-    this.frames.forEach((_, i) => rideOn(this.body, this.poses[i]!, this.states[i]!))
     this.parts.forEach((part, i) => {
       const local = this.locals[i]!
       if (part.frame === -1 && local === part.local) return
       this.physics.movePart(this.id, i, part.shape, part.frame === -1 ? local : within(this.poses[part.frame]!, local))
     })
-    this.wakeNear()
   }
 
   /** A thing asleep does not feel a part that comes upon it: it is woken first. */
   private wakeNear(): void {
-    const fast = this.speeds.some(s => Math.abs(s) > STILL)
-    if (!fast && this.frames.length > 0) return
+    if (this.ways.every(w => Math.abs(w.motion.speed) <= STILL)) return
     for (const part of this.parts) {
       if (part.solid === null) continue
       for (const piece of this.loose) {
@@ -278,11 +386,15 @@ export class Limbs {
     if (x !== 0 || y !== 0) this.physics.push(this.id, { x: 0, y: 0, z: 0 }, { x, y, z: 0 })
   }
 
+  /** Where a held thing belongs. */
+  private placeOf(h: Held): Pose {
+    const device = this.robot.devices.find(d => d.name === h.device)!
+    return within(within(this.stateOf(device.on).pose, seatOf(device.mount)), h.local)
+  }
+
   /** Moves a held thing to its place; false when it was too much. */
   private carry(h: Held, dt: number): boolean {
-    const device = this.robot.devices.find(d => d.name === h.device)!
-    const carrier = this.stateOf(device.on)
-    const target = within(within(carrier.pose, seatOf(device.mount)), h.local)
+    const target = this.placeOf(h)
     const now = this.physics.readPose(h.thing.body)
     const ex = target.position.x - now.position.x
     const ey = target.position.y - now.position.y
@@ -339,21 +451,25 @@ export class Limbs {
 
   snapshot(): LimbsSnapshot {
     return {
-      values: [...this.values], speeds: [...this.speeds], locals: [...this.locals],
+      motions: this.ways.map(w => ({ ...w.motion })), pressing: this.pressing.snapshot(), moved: this.moved,
       held: this.held.map(h => ({ thing: h.thing.name, device: h.device, strength: h.strength, local: h.local, overload: h.overload })),
       clearing: [...this.clearing],
     }
   }
 
   restore(state: LimbsSnapshot): void {
-    this.values.set(state.values)
-    this.speeds.set(state.speeds)
-    this.locals.splice(0, this.locals.length, ...state.locals)
+    state.motions.forEach((m, i) => {
+      const way = this.ways[i]!
+      Object.assign(way.motion, m)
+      if (way.frame !== -1) this.values[way.frame] = m.at
+      else if (way.roller === null) this.slideJaws(way)
+    })
+    this.pressing.restore(state.pressing)
     this.held.splice(0, this.held.length, ...state.held.map(h => ({ ...h, thing: this.loose.find(p => p.name === h.thing)! })))
     this.clearing.clear()
     for (const [name, left] of state.clearing) this.clearing.set(name, left)
     this.poses = placeFrames(this.frames, this.values)
-    this.moved = false
+    this.moved = state.moved
   }
 }
 

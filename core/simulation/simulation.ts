@@ -49,6 +49,7 @@ export interface SimulationSnapshot {
   readonly fallenFor: number
   readonly clipped: boolean
   readonly touching: readonly (readonly [string, number])[]
+  readonly pressed: readonly string[]
   readonly touched: readonly { readonly name: string, readonly kind: string }[]
   readonly lastTouch: readonly (readonly [string, number])[]
   readonly end: RunEnd | null
@@ -106,6 +107,8 @@ export class Simulation {
   private readonly pokes: Poke[] = []
   private readonly touching = new Map<string, number>()
   private readonly lastTouch = new Map<string, number>()
+  /** What stands fast and is pressed by a link of a robot that stands fast too: the physics library tells of no such contact. */
+  private readonly pressed = new Set<string>()
   /** Pieces whose pose may differ from what was read last. */
   private readonly awake = new Set<string>()
   private readonly kinds = new Map<string, string>()
@@ -137,7 +140,7 @@ export class Simulation {
     const { physics, scene, parts } = this.world
     this.hull = parts[0]!.solid!
     this.pushes = physics.pushesOn(this.world.robot)
-    this.limbs = new Limbs(robot, physics, this.world.robot, this.body, parts, this.world.pieces)
+    this.limbs = new Limbs(robot, physics, this.world.robot, this.body, parts, this.world.pieces, [...scene.solids, ...scene.ground])
     this.sound = soundOf(arena)
     this.vm = program === null ? null : new Vm(program, this.facts, seed)
     this.commands = this.vm?.commands ?? new Float64Array(channelCount(this.facts))
@@ -151,6 +154,8 @@ export class Simulation {
     this.acting = robot.devices.flatMap(device => {
       const model = this.senses.modelOf(device.name)
       const channel = this.facts.actuators.find(a => a.name === device.name)?.channel ?? -1
+      const motion = this.limbs.motionOf(device.name)
+      if (motion !== null) model.ride?.(motion)
       return model.act === undefined ? [] : [{ model, work: this.limbs.workFor(device, channel, this.commands, robot.tick / this.steps) }]
     })
     this.movement = new Movement(arena, this.world, motor => this.facts.actuators.some(a => a.name === motor) ? this.senses.modelOf(motor) : null)
@@ -344,6 +349,7 @@ export class Simulation {
       physics.step()
       physics.readEvents()
       for (const change of physics.changes) this.contact(change.other, change.began)
+      if (this.drive === null) this.press()
       const { x, y } = this.body.pose.position
       physics.readState(robot, this.body)
       const dx = this.body.pose.position.x - x
@@ -389,6 +395,20 @@ export class Simulation {
         this.writePose(at, pose)
       }
       at += 7
+    }
+  }
+
+  private press(): void {
+    const { met } = this.limbs
+    for (const name of met) {
+      if (this.pressed.has(name)) continue
+      this.pressed.add(name)
+      this.contact(name, true)
+    }
+    for (const name of this.pressed) {
+      if (met.has(name)) continue
+      this.pressed.delete(name)
+      this.contact(name, false)
     }
   }
 
@@ -474,7 +494,7 @@ export class Simulation {
       physics: this.world.physics.snapshot(), vm: this.vm?.snapshot() ?? null, senses: this.senses.snapshot(), drive: this.drive?.snapshot() ?? null,
       limbs: this.limbs.snapshot(), sound: this.sound.snapshot(), movement: this.movement.snapshot(),
       goals: this.goals.map(g => ({ ...g, memo: [...g.memo] })), tape: this.tape.state(), tick: this.tick, path: this.path, fell: this.fell, fallenFor: this.fallenFor, clipped: this.clipped,
-      touched: this.touched.map(t => ({ ...t })), touching: [...this.touching], lastTouch: [...this.lastTouch], end: this.end, counts: { contacts: this.contacts, falls: this.falls },
+      touched: this.touched.map(t => ({ ...t })), touching: [...this.touching], pressed: [...this.pressed], lastTouch: [...this.lastTouch], end: this.end, counts: { contacts: this.contacts, falls: this.falls },
     }
   }
 
@@ -501,6 +521,8 @@ export class Simulation {
     this.touched = state.touched.map(t => ({ ...t }))
     this.touching.clear()
     for (const [name, count] of state.touching) this.touching.set(name, count)
+    this.pressed.clear()
+    for (const name of state.pressed) this.pressed.add(name)
     this.lastTouch.clear()
     for (const [name, time] of state.lastTouch) this.lastTouch.set(name, time)
     this.pokes.length = 0
