@@ -106,7 +106,7 @@ ${table(projectFileSchema.describe())}
 
 ${table(robotSchema.describe())}
 
-${DEVICE_KINDS.map(k => `### Settings of \`${k.kind}\`, a ${k.title} (port: ${k.port})\n\n${table(k.schema.describe())}`).join('\n\n')}
+${DEVICE_KINDS.map(k => `### Settings of \`${k.kind}\`, a ${k.title} (${k.port === null ? 'no port' : `port: ${k.port}`})\n\n${table(k.schema.describe())}`).join('\n\n')}
 
 ## Arena
 

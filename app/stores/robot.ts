@@ -8,7 +8,7 @@ import { useProjectStore } from './project'
 
 /** A robot document as it is being written: any JSON. */
 export type Draft = Record<string, unknown> & { devices?: DraftDevice[], controller?: { looks?: string, ports?: Record<string, unknown> }, gestures?: DraftGesture[] }
-export interface DraftDevice { name: string, kind: string, port: string, mount?: Record<string, unknown>, settings?: Record<string, unknown> }
+export interface DraftDevice { name: string, kind: string, port?: string, mount?: Record<string, unknown>, settings?: Record<string, unknown> }
 export interface DraftGesture { name: string, poses: { after: string, joints: Record<string, string> }[] }
 
 /** How many changes can be undone. */
@@ -112,7 +112,7 @@ export const useRobotStore = defineStore('robot', () => {
     const found = DEVICE_KINDS.find(k => k.kind === kind)
     if (found === undefined) return
     const name = freeName(kind)
-    change('', (d) => { (d.devices ??= []).push({ name, kind, port: freePort(found.port) ?? '', mount: { forward: '0 cm', right: '0 cm', up: '8 cm' } }) })
+    change('', (d) => { (d.devices ??= []).push({ name, kind, ...portFor(found.port), mount: { forward: '0 cm', right: '0 cm', up: '8 cm' } }) })
     selected.value = name
   }
 
@@ -120,8 +120,8 @@ export const useRobotStore = defineStore('robot', () => {
     const { value } = device
     if (value === null) return
     const name = freeName(value.name.replace(/_\d+$/, ''))
-    const port = freePort(DEVICE_KINDS.find(k => k.kind === value.kind)?.port ?? '')
-    change('', (d) => { d.devices!.splice(index.value + 1, 0, { ...structuredClone(toPlain(value)) as DraftDevice, name, port: port ?? value.port }) })
+    const port = portFor(DEVICE_KINDS.find(k => k.kind === value.kind)?.port ?? null, value.port)
+    change('', (d) => { d.devices!.splice(index.value + 1, 0, { ...structuredClone(toPlain(value)) as DraftDevice, name, ...port }) })
     selected.value = name
   }
 
@@ -137,6 +137,9 @@ export const useRobotStore = defineStore('robot', () => {
     if (!names.has(base)) return base
     for (let n = 2; ; n++) if (!names.has(`${base}_${n}`)) return `${base}_${n}`
   }
+
+  /** The port of a new device; what has no wire has none. */
+  function portFor(kind: string | null, otherwise = ''): { port?: string } { return kind === null ? {} : { port: freePort(kind) ?? otherwise } }
 
   function freePort(kind: string): string | null {
     const taken = new Set([...draft.value.devices?.map(d => d.port) ?? [], ...(draft.value['drive'] as { ports?: string[] } | undefined)?.ports ?? []])

@@ -133,8 +133,8 @@ export interface DevicePart {
   readonly onLink: boolean
   /** How far to the left of its mount it goes for each metre that the device's jaws open; left out, it does not. */
   readonly opens?: number
-  /** Newtons with which it rubs on what it touches, where it turns about its own upright axis: a roller. */
-  readonly rubs?: number
+  /** For a roller, which turns about its own upright axis: newtons with which it rubs on what is within `reach` metres of it. */
+  readonly rubs?: { readonly force: number, readonly reach: number }
 }
 
 /** The moving part of a joint: how it moves, and what moves. SI units. */
@@ -184,8 +184,8 @@ export interface DeviceKind<P extends object = object> {
   readonly kind: string
   /** As a person says it: "time-of-flight sensor". */
   readonly title: string
-  /** Which ports take it. */
-  readonly port: PortKind
+  /** Which ports take it; null for what has no wire. */
+  readonly port: PortKind | null
   readonly schema: ObjectSchema<P>
   readings(parameters: P): readonly ReadingSpec[]
   /** Seconds between looks, seconds from a look to its reading. */

@@ -12,6 +12,7 @@ import { otherSteps } from './looking'
 import { magnet, magnetSteps } from './magnet'
 import { motor, motorSteps } from './motor'
 import { display, horn, lamp, signSteps } from './signs'
+import { bin, plate } from './passive'
 import { sonar } from './sonar'
 import { sound } from './sound'
 import { tof } from './tof'
@@ -19,7 +20,7 @@ import { wheelSteps } from './wheels'
 
 /** Every kind of device that can be put on a robot. A new one is a file and a line here. */
 export const DEVICE_KINDS: readonly DeviceKind[] = [
-  sonar, tof, bumper, touch, color, light, sound, gyro, camera, beacon, gate, joint, slide, claw, motor, magnet, lamp, horn, display,
+  sonar, tof, bumper, touch, color, light, sound, gyro, camera, beacon, gate, joint, slide, claw, motor, magnet, lamp, horn, display, plate, bin,
 ] as readonly unknown[] as readonly DeviceKind[]
 
 /** Every step that commands a device. */

@@ -1,7 +1,7 @@
 import { object } from 'yup'
-import { plainNumber, quantity } from '../document'
+import { plainNumber, quantity, text } from '../document'
 import { clamp } from '../maths'
-import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, DeviceStep, StepPlan, StepRobot, Surroundings, Work } from './device'
+import type { ByRealism, DeviceKind, DeviceModel, DevicePart, DeviceSetting, DeviceStep, StepPlan, StepRobot, Surroundings, Work } from './device'
 import { clause, device, value, word } from './form'
 import { aim, jointPlaces } from './joint'
 import { quantityReading, truthReading } from './reading'
@@ -21,8 +21,31 @@ const CREEP = 0.01
 const schema = object({
   speed: quantity('turning speed', { min: 0.1, max: 2000 }).default(10),
   ticks: plainNumber().integer().min(4).max(10000).default(360),
+  carries: text().oneOf(['nothing', 'roller', 'brush'], 'allowed is nothing, roller or brush').default('nothing'),
+  axis: text().oneOf(['across', 'upright'], 'allowed is across (draws in what lies before it) or upright (sweeps to the side)').default('across'),
+  diameter: quantity('length', { min: 0.005, max: 0.5 }).default(0.04),
+  width: quantity('length', { min: 0.005, max: 1 }).default(0.1),
+  press: quantity('force', { min: 0.01, max: 100 }).default(1),
 })
-interface Parameters { speed: number, ticks: number }
+interface Parameters { speed: number, ticks: number, carries: string, axis: string, diameter: number, width: number, press: number }
+
+/** What a roller touches is this near, metres; a brush's bristles are this share of its radius, on a solid core. */
+const RUBBER = 0.002
+const BRISTLES = 0.5
+
+/** A roller or brush in the motor's place. Across, its lower side goes backward as it turns forward: it draws in; upright, it turns right. */
+function roller(p: Parameters): readonly DevicePart[] {
+  if (p.carries === 'nothing') return []
+  const radius = p.diameter / 2
+  const soft = p.carries === 'brush' ? BRISTLES * radius : 0
+  const half = Math.SQRT1_2
+  return [{
+    shape: { shape: 'cylinder', radius: radius - soft, hz: p.width / 2 },
+    // Its own axis points left, or down: so a turn forward, or to the right, is a positive one about it.
+    pose: { position: { x: 0, y: 0, z: 0 }, rotation: p.axis === 'across' ? { x: -half, y: 0, z: 0, w: half } : { x: 1, y: 0, z: 0, w: 0 } },
+    friction: 0.8, pad: false, onLink: false, rubs: { force: p.press, reach: soft + RUBBER },
+  }]
+}
 
 /** A plain motor with an encoder: a spinner, a winch, or what runs a belt of the arena that names it. */
 export const motor: DeviceKind<Parameters> = {
@@ -37,6 +60,7 @@ export const motor: DeviceKind<Parameters> = {
     truthReading('moving', 'whether it turns'),
   ],
   timing: () => ({ period: 0, latency: 0 }),
+  parts: roller,
   actuator: () => ({ channels: 2, shared: false, stays: false, initial: [0, 0] }),
   create: setting => new Motor(setting),
 }
@@ -60,6 +84,8 @@ class Motor implements DeviceModel {
     state.speed += (wanted - state.speed) * work.dt / (LAG + work.dt)
     if (wanted === 0 && Math.abs(state.speed) < 0.001 * p.speed) state.speed = 0
     state.angle += state.speed * work.dt
+    // A gearbox: what the roller rubs on does not slow it.
+    work.go(state.speed, Infinity, -Infinity, Infinity)
   }
 
   /** Share of its full speed at which it turns, for the belt that it runs. */

@@ -17,8 +17,8 @@ export interface RobotPart {
   readonly pad: boolean
   /** How far to the left it goes for each metre that its device's jaws open. */
   readonly opens: number
-  /** Newtons with which it rubs as it turns about its own axis. */
-  readonly rubs: number
+  /** For a roller: newtons with which it rubs as it turns about its own axis, on what is within so many metres. */
+  readonly rubs: { readonly force: number, readonly reach: number } | null
 }
 
 /** Wheel bodies are this share of the wheel: they meet what stands in the way, never the floor. */
@@ -29,7 +29,7 @@ const UPRIGHT = { x: 0, y: 0, z: 0, w: 1 }
 /** Chassis, wheels, and the parts of devices, in the order of the document. */
 export function partsOf(robot: Robot, frames: readonly FrameSpec[] = framesOf(robot)): readonly RobotPart[] {
   const { chassis, drive } = robot
-  const plain = { friction: HULL_FRICTION, frame: -1, device: null, link: false, pad: false, opens: 0, rubs: 0 }
+  const plain = { friction: HULL_FRICTION, frame: -1, device: null, link: false, pad: false, opens: 0, rubs: null }
   const parts: RobotPart[] = [{
     ...plain, what: 'chassis', shape: { shape: 'box', hx: chassis.length / 2, hy: chassis.width / 2, hz: chassis.height / 2 },
     local: { position: { x: 0, y: 0, z: 0 }, rotation: UPRIGHT },
@@ -51,7 +51,7 @@ export function partsOf(robot: Robot, frames: readonly FrameSpec[] = framesOf(ro
     for (const part of device.kind.parts?.(device.parameters) ?? []) {
       parts.push({
         what: 'device', shape: part.shape, frame: part.onLink ? own : carrier, local: part.onLink ? part.pose : within(seat, part.pose),
-        friction: part.friction, device: device.name, link: part.onLink, pad: part.pad, opens: part.opens ?? 0, rubs: part.rubs ?? 0,
+        friction: part.friction, device: device.name, link: part.onLink, pad: part.pad, opens: part.opens ?? 0, rubs: part.rubs ?? null,
       })
     }
   }

@@ -29,7 +29,8 @@ const mountSchema = object({
 const deviceSchema = object({
   name: nameText().required(),
   kind: text().oneOf(DEVICE_KINDS.map(k => k.kind), `allowed is one of ${DEVICE_KINDS.map(k => k.kind).join(', ')}`).required(),
-  port: text().required(),
+  // Left out for what has no wire.
+  port: text().default(''),
   mount: mountSchema,
   // What may stand here depends on the kind: read below.
   settings: mixed(),
@@ -158,7 +159,8 @@ export function readRobot(value: unknown): Read<Robot> {
     if (names.has(device.name)) problems.push({ path: `devices[${i}].name`, value: JSON.stringify(device.name), message: 'this name is taken; each device has its own' })
     names.add(device.name)
     const kind = DEVICE_KINDS.find(k => k.kind === device.kind)!
-    take(device.port, device.name, kind.port, `devices[${i}].port`)
+    if (kind.port !== null) take(device.port, device.name, kind.port, `devices[${i}].port`)
+    else if (device.port !== '') problems.push({ path: `devices[${i}].port`, value: JSON.stringify(device.port), message: `a ${kind.title} has no wire: it takes no port` })
     const parameters = readPart(kind.schema.noUnknown(), device.settings, `devices[${i}].settings`, problems)
     const wrong = parameters === null ? null : kind.problem?.(parameters) ?? null
     if (wrong !== null) problems.push({ ...wrong, path: `devices[${i}].settings.${wrong.path}` })

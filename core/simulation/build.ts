@@ -28,8 +28,8 @@ export interface WorldPart extends ColliderPart {
   readonly device: string | null
   /** How far to the left it goes for each metre that its device's jaws open. */
   readonly opens: number
-  /** Newtons with which it rubs as it turns about its own axis. */
-  readonly rubs: number
+  /** For a roller: newtons with which it rubs as it turns about its own axis, on what is within so many metres. */
+  readonly rubs: { readonly force: number, readonly reach: number } | null
   /** As sensors meet it; null for what they need not. */
   readonly solid: Solid | null
 }

@@ -39,7 +39,7 @@ interface OwnWay extends Way {
   to: number
 }
 
-function makeWay(device: string, frame: number, start: number, turning: boolean, rubs: number): OwnWay {
+function makeWay(device: string, frame: number, start: number, turning: boolean, rubs: Way['rubs']): OwnWay {
   const zero = { x: 0, y: 0, z: 0 }
   return { device, frame, roller: null, start, motion: { at: start, speed: 0 }, give: 0, turning, axis: zero, origin: zero, rubs, before: 0, from: -Infinity, to: Infinity }
 }
@@ -85,9 +85,9 @@ export class Limbs {
     this.moving = movingParts(parts)
     this.loose = pieces.filter((p): p is WorldPiece & { body: BodyId } => p.body !== null)
     this.ways = [
-      ...this.frames.map((f, i): OwnWay => makeWay(f.name, i, f.link.start, f.link.motion === 'turning', 0)),
-      ...robot.devices.flatMap(d => d.kind.jaws === undefined ? [] : [makeWay(d.name, -1, d.kind.jaws(d.parameters), false, 0)]),
-      ...parts.flatMap((p, i) => p.rubs > 0 ? [{ ...makeWay(p.device!, -1, 0, true, p.rubs), roller: i }] : []),
+      ...this.frames.map((f, i): OwnWay => makeWay(f.name, i, f.link.start, f.link.motion === 'turning', null)),
+      ...robot.devices.flatMap(d => d.kind.jaws === undefined ? [] : [makeWay(d.name, -1, d.kind.jaws(d.parameters), false, null)]),
+      ...parts.flatMap((p, i) => p.rubs !== null ? [{ ...makeWay(p.device!, -1, 0, true, p.rubs), roller: i }] : []),
     ]
     this.drawn = parts.map((part, i) => this.ways.flatMap((way): Drawn[] => {
       if (way.frame !== -1) return part.frame !== -1 && this.hangsOn(part.frame, way.frame) ? [{ way, rate: 1 }] : []
@@ -137,7 +137,7 @@ export class Limbs {
   /** The workbench of one device that acts; made once, used in every step. */
   workFor(device: RobotDevice, channel: number, commands: Float64Array, dt: number): Work {
     const own = this.frames.findIndex(f => f.name === device.name)
-    const way = this.ways.find(w => w.device === device.name) ?? makeWay(device.name, -1, 0, false, 0)
+    const way = this.ways.find(w => w.device === device.name) ?? makeWay(device.name, -1, 0, false, null)
     const seat = seatOf(device.mount)
     const carrier = this.stateOf(device.on)
     return {

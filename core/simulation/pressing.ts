@@ -16,8 +16,8 @@ export interface Way {
   /** In the world, as the step begins. */
   axis: Vector
   origin: Vector
-  /** Newtons with which its surface rubs on what is next to it; 0 for parts that only push. */
-  readonly rubs: number
+  /** For a roller: newtons with which its surface rubs on what is within so many metres; null for parts that only push. */
+  readonly rubs: { readonly force: number, readonly reach: number } | null
 }
 
 /** What a part is moved by: `rate` metres or radians for each of the way's. */
@@ -36,11 +36,11 @@ const RECOVERS = 0.2
 const FASTEST_OUT = 0.2
 /** What should change a thing's speed by less than this tells nothing of what is behind it, metres a second. */
 const TELLING = 0.002
+/** Which share of its last friction a contact begins with: less than all, so that it comes to rest. */
+const KEPT = 0.8
 /** A thing that is held back gets this many times what held it, and this much at most, metres a second. */
 const BEYOND = 1.5
 const SHOT = 1
-/** How near a thing is that bristles reach, metres. */
-const BRISTLES = 0.003
 
 type Triple = [number, number, number]
 
@@ -86,6 +86,8 @@ interface Touch {
   rubbed: Vector
 }
 
+interface Rubbed { readonly step: number, readonly places: number, readonly x: number, readonly y: number, readonly z: number }
+
 /** What was given to a thing in the step before, to see whether it went: pinned things do not. */
 interface Remembered { readonly step: number, readonly before: number, readonly alone: number, readonly n: Vector, readonly r: Vector }
 
@@ -100,6 +102,8 @@ export class Pressing {
   readonly met = new Set<string>()
   private readonly fixed: readonly Solid[]
   private readonly remembered = new Map<string, Remembered>()
+  /** What rubbing came to, all places of a pair together. */
+  private readonly rubbed = new Map<string, Rubbed>()
   private readonly touches: Touch[] = []
   private readonly things = new Map<string, Thing>()
   private step = 0
@@ -123,15 +127,15 @@ export class Pressing {
   find(index: number, part: Pick<WorldPart, 'shape' | 'friction'>, pose: Pose, drawn: readonly Drawn[], dt: number, passes: (piece: string) => boolean): void {
     const bound = boundOf(part.shape)
     let fastest = 0
-    let rubs = 0
+    let rubs: Way['rubs'] = null
     for (const d of drawn) {
       const { motion, turning, origin } = d.way
       const far = turning ? distance(pose.position, origin) + bound : 1
       fastest += Math.abs(motion.speed * d.rate) * far
-      rubs = Math.max(rubs, d.way.rubs)
+      rubs ??= d.way.rubs
     }
     if (fastest <= CREEPS) return
-    const near = fastest * dt + Math.max(MARGIN, rubs > 0 ? BRISTLES : 0)
+    const near = fastest * dt + Math.max(MARGIN, rubs?.reach ?? 0)
     const { position: p } = pose
     for (const piece of this.loose) {
       const { solid } = piece
@@ -143,25 +147,25 @@ export class Pressing {
       if (dx * dx + dy * dy + dz * dz > reach * reach || passes(piece.name)) continue
       const at = this.physics.readPose(piece.body)
       const gaps = this.physics.gaps(this.id, index, part.shape, pose, piece.body, solid.shape, at, near)
-      for (const gap of gaps) this.add(index, part, gap, piece.name, this.thing(piece, at, dt), solid.surface.friction, drawn, rubs / gaps.length, dt)
+      for (const gap of gaps) this.add(index, part, gap, piece.name, this.thing(piece, at, dt), solid.surface.friction, drawn, rubs, gaps.length, dt)
     }
     for (const solid of this.fixed) {
       if (!reaches(solid, p, bound + near)) continue
       const gap = this.physics.gap(part.shape, pose, solid.shape, { position: { x: solid.px, y: solid.py, z: solid.pz }, rotation: solid.rotation }, near)
-      if (gap !== null) this.add(index, part, gap, solid.id, null, solid.surface.friction, drawn, 0, dt)
+      if (gap !== null) this.add(index, part, gap, solid.id, null, solid.surface.friction, drawn, null, 1, dt)
     }
   }
 
-  private add(index: number, part: Pick<WorldPart, 'friction'>, gap: Gap, other: string, thing: Thing | null, friction: number, drawn: readonly Drawn[], rubs: number, dt: number): void {
+  private add(index: number, part: Pick<WorldPart, 'friction'>, gap: Gap, other: string, thing: Thing | null, friction: number, drawn: readonly Drawn[], rubs: Way['rubs'], places: number, dt: number): void {
     const { normal: n, at, distance } = gap
     const approach = drawn.reduce((sum, d) => sum + wayAt(d, at, n) * d.way.motion.speed, 0)
-    if (approach <= CREEPS && rubs === 0) return
+    if (approach <= CREEPS && rubs === null) return
     const allowed = distance >= 0 ? distance / dt : distance < -SLOP ? Math.max(-FASTEST_OUT, RECOVERS * (distance + SLOP) / dt) : 0
     const key = `${index}:${other}`
     if (thing !== null) thing.parts.add(index)
     this.touches.push({
       key, n, at, thing, other, drawn, friction: (part.friction + friction) / 2, approach, allowed, impulse: 0, rubbed: { x: 0, y: 0, z: 0 },
-      ...(thing === null ? { free: 0, resisted: 0 } : this.freedom(key, thing)), rub: distance < BRISTLES ? rubs * dt : 0,
+      ...(thing === null ? { free: 0, resisted: 0 } : this.freedom(key, thing)), rub: rubs !== null && distance < rubs.reach ? rubs.force * dt / places : 0,
       before: thing === null ? 0 : speedAlong(thing.v, thing.w, fromCentre(thing, at), n),
     })
   }
@@ -200,6 +204,12 @@ export class Pressing {
     for (const t of touches) if (t.thing !== null && t.thing.parts.size > 1) t.free = 1
     this.close()
     for (const t of touches) this.rub(t)
+    for (const { key, rub, rubbed: { x, y, z } } of touches) {
+      if (rub === 0) continue
+      const now = this.rubbed.get(key)
+      if (now?.step === this.step) this.rubbed.set(key, { step: now.step, places: now.places + 1, x: now.x + x, y: now.y + y, z: now.z + z })
+      else this.rubbed.set(key, { step: this.step, places: 1, x, y, z })
+    }
     for (const { thing, at, n, impulse, rubbed } of touches) {
       if (thing !== null) takeUp(thing, thing.alone.v, thing.alone.w, at, n.x * impulse + rubbed.x, n.y * impulse + rubbed.y, n.z * impulse + rubbed.z)
     }
@@ -274,16 +284,26 @@ export class Pressing {
     if (most <= 0) return
     const { n } = t
     const s = this.slip(t)
+    // What a roller takes along stands on something, which carries its weight; what jaws press may hang between them.
+    if (t.thing !== null && t.rub > 0) s.z -= t.thing.fall
     const along = s.x * n.x + s.y * n.y + s.z * n.z
-    const x = s.x - along * n.x
-    const y = s.y - along * n.y
-    const z = s.z - along * n.z
+    let x = s.x - along * n.x
+    let y = s.y - along * n.y
+    let z = s.z - along * n.z
     const speed = Math.sqrt(x * x + y * y + z * z)
     if (speed < CREEPS) return
-    const dir = { x: x / speed, y: y / speed, z: z / speed }
-    const resistance = this.give(t, dir)
+    const resistance = this.give(t, { x: x / speed, y: y / speed, z: z / speed })
     if (resistance <= 0) return
-    const impulse = Math.min(most, speed / resistance)
+    // What a roller's rubbing took in the step before, against what else holds the thing, it takes again.
+    const last = t.rub > 0 ? this.rubbed.get(t.key) : undefined
+    const kept = last?.step === this.step - 1 ? KEPT / last.places : 0
+    x = x / resistance + kept * (last?.x ?? 0)
+    y = y / resistance + kept * (last?.y ?? 0)
+    z = z / resistance + kept * (last?.z ?? 0)
+    const size = Math.sqrt(x * x + y * y + z * z)
+    if (size < 1e-12) return
+    const impulse = Math.min(most, size)
+    const dir = { x: x / size, y: y / size, z: z / size }
     this.exchange(t, dir, impulse)
     t.rubbed = { x: dir.x * impulse, y: dir.y * impulse, z: dir.z * impulse }
   }
@@ -343,13 +363,18 @@ export class Pressing {
     takeUp(thing, thing.v, thing.w, t.at, n.x * felt, n.y * felt, n.z * felt)
   }
 
-  snapshot(): unknown { return { step: this.step, remembered: [...this.remembered].filter(([, r]) => r.step >= this.step - 1) } }
+  snapshot(): unknown {
+    const fresh = (kept: { readonly step: number }): boolean => kept.step >= this.step - 1
+    return { step: this.step, remembered: [...this.remembered].filter(([, r]) => fresh(r)), rubbed: [...this.rubbed].filter(([, r]) => fresh(r)) }
+  }
 
   restore(state: unknown): void {
-    const { step, remembered } = state as { step: number, remembered: [string, Remembered][] }
+    const { step, remembered, rubbed } = state as { step: number, remembered: [string, Remembered][], rubbed: [string, Rubbed][] }
     this.step = step
     this.remembered.clear()
     for (const [key, r] of remembered) this.remembered.set(key, r)
+    this.rubbed.clear()
+    for (const [key, r] of rubbed) this.rubbed.set(key, r)
     this.met.clear()
   }
 }

@@ -8,8 +8,8 @@ const bench = useBenchStore()
 const devices = computed(() => {
   const facts = bench.opened?.facts
   if (facts === undefined) return []
-  // Sensors first, as the robot lists them; its own wheels last.
-  return [...facts.devices.filter(d => d.name !== 'wheels'), ...facts.devices.filter(d => d.name === 'wheels')]
+  // Sensors first, as the robot lists them; its own wheels last. What has no wire has nothing to say.
+  return [...facts.devices.filter(d => d.name !== 'wheels' && d.port !== ''), ...facts.devices.filter(d => d.name === 'wheels')]
 })
 const thresholds = computed(() => bench.opened?.program?.thresholds ?? [])
 const situations = useTemplateRef<{ take(which: 'first' | 'second'): void }>('situations')

@@ -59,9 +59,9 @@ const shown = (value: unknown): string => value === undefined ? '' : Array.isArr
   <section v-if="store.device !== null" class="device" aria-label="The chosen device">
     <h2>{{ kind?.title ?? store.device.kind }}</h2>
     <label class="field-line"><span>name</span><input :value="store.device.name" class="mono" @change="rename(($event.target as HTMLInputElement).value)"><i>{{ wrong('name') }}</i></label>
-    <label class="field-line"><span>port</span>
+    <label v-if="kind?.port !== null" class="field-line"><span>port</span>
       <select :value="store.device.port" class="mono" @change="store.changeDevice('port', d => { d.port = ($event.target as HTMLSelectElement).value })">
-        <option v-if="!ports.includes(store.device.port)" :value="store.device.port">{{ store.device.port || 'none' }}</option>
+        <option v-if="!ports.includes(store.device.port ?? '')" :value="store.device.port">{{ store.device.port || 'none' }}</option>
         <option v-for="p in ports" :key="p" :value="p">{{ p }}</option>
       </select><small>needs {{ kind?.port }}</small><i>{{ wrong('port') }}</i>
     </label>

@@ -45,7 +45,7 @@ function add(): void {
     <div class="add">
       <select v-model="adding" aria-label="Add a device" @change="add">
         <option value="">+ add a device …</option>
-        <option v-for="k in DEVICE_KINDS" :key="k.kind" :value="k.kind">{{ k.title }} ({{ k.port }})</option>
+        <option v-for="k in DEVICE_KINDS" :key="k.kind" :value="k.kind">{{ k.title }} ({{ k.port ?? 'no port' }})</option>
       </select>
       <button type="button" :disabled="store.device === null" @click="store.duplicate()">Duplicate<span class="key">D</span></button>
       <button type="button" :disabled="store.device === null" @click="store.remove()">Remove<span class="key">Del</span></button>
