@@ -128,7 +128,7 @@ async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
   post({
     type: 'opened', run,
     opened: {
-      layout: simulation.tape.layout, facts: simulation.facts, arena: project.value.arena, placed: simulation.layout,
+      layout: simulation.tape.layout, facts: simulation.facts, arena: simulation.layout.arena, placed: simulation.layout,
       goals: project.value.task?.goals.map(g => g.sentence) ?? [], limit, parts: simulation.movingParts(),
       first: simulation.peek(),
       program: program === null ? null : describe(program, m.program),

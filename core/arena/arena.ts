@@ -38,6 +38,8 @@ const share = (value: number) => quantity('number', { min: 0, max: 4 }).default(
 const seconds = (max = 3600) => quantity('time', { min: 0, max })
 
 const areaSchema = object({ at: point().required(), size: extent().required() }).noUnknown()
+/** Where the seed puts something: its middle is drawn from an area, and where `any turn` is set, its turn too. */
+const drawnFields = { area: areaSchema.default(undefined), 'any turn': truth().default(false) }
 
 export const arenaSchema = object({
   mindpath: text().oneOf(['arena'], 'expected "arena": this is another kind of document').required(),
@@ -51,6 +53,8 @@ export const arenaSchema = object({
   walls: array(object({
     from: point().required(), to: point().required(),
     height: length(0.01, 3).default(0.2), thickness: length(0.005, 2).default(0.04), echo: echo().default('rough'), color: color().default('grey'),
+    // With an area, \`from\` and \`to\` say how long it is and how it lies.
+    ...drawnFields,
   }).noUnknown()).max(200).default([]),
   patches: array(object({
     shape: text().oneOf(['box', 'disc'], 'allowed is box or disc').required(),
@@ -60,10 +64,10 @@ export const arenaSchema = object({
     name: nameText().required(), points: array(point().required()).min(2, 'a line needs two points or more').max(200).required(),
     width: length(0.002, 0.5).default(0.02), color: color().default('black'),
   }).noUnknown()).max(40).default([]),
-  areas: array(object({ name: nameText().required(), at: point().required(), size: extent().required() }).noUnknown()).max(40).default([]),
+  areas: array(object({ name: nameText().required(), at: point(), size: extent().required(), area: areaSchema.default(undefined) }).noUnknown()).max(40).default([]),
   pieces: array(object({ name: nameText(), at: point().required(), up: length(0, 3).default(0), turn: turn(), ...pieceFields }).noUnknown()).max(200).default([]),
   crates: array(object({
-    name: nameText().required(), at: point().required(), size: extent().required(), turn: turn(),
+    name: nameText().required(), at: point(), size: extent().required(), turn: turn(), ...drawnFields,
     height: length(0.005, 2).default(0.08), wall: length(0.002, 0.1).default(0.01), color: color().default('grey'),
   }).noUnknown()).max(20).default([]),
   belts: array(object({
@@ -81,7 +85,7 @@ export const arenaSchema = object({
     changes: array(object({ at: seconds().required(), level: share(0.6) }).noUnknown()).max(40).default([]),
   }).noUnknown().default({}),
   lamps: array(object({
-    name: nameText().required(), at: point().required(), up: length(0, 5).default(0.3), brightness: share(0.5),
+    name: nameText().required(), at: point(), area: areaSchema.default(undefined), up: length(0, 5).default(0.3), brightness: share(0.5),
     on: array(object({ from: seconds().required(), to: seconds(36000).required() }).noUnknown()).max(40).default([]),
   }).noUnknown()).max(20).default([]),
   hush: share(0.02),
@@ -135,7 +139,7 @@ export interface ArenaPiece extends PieceNature {
 }
 
 /** A box without a lid. */
-export interface Crate extends Area { readonly name: string, readonly turn: number, readonly height: number, readonly wall: number, readonly color: ColorName }
+export interface Crate extends Area, Scattered { readonly name: string, readonly turn: number, readonly height: number, readonly wall: number, readonly color: ColorName }
 
 export interface Belt extends Area {
   readonly name: string
@@ -163,7 +167,19 @@ export interface Visitor {
   readonly returns: boolean
 }
 
+/** Whether the seed draws its place: the area that its middle is drawn from, null for what stands where it is written; and whether its turn is drawn too. */
+export interface Scattered { readonly drawn: { readonly area: Area, readonly anyTurn: boolean } | null }
+
 export interface Area { readonly at: readonly [number, number], readonly size: readonly [number, number] }
+
+export interface Wall extends Scattered {
+  readonly from: readonly [number, number]
+  readonly to: readonly [number, number]
+  readonly height: number
+  readonly thickness: number
+  readonly echo: PieceNature['echo']
+  readonly color: ColorName
+}
 
 /** An arena that can be built. Metres; x east, y north, from the south-west corner; `turn` and `heading` right positive. */
 export interface Arena {
@@ -173,18 +189,15 @@ export interface Arena {
   readonly surround: 'water' | 'ground'
   readonly floor: { readonly friction: number, readonly color: ColorName }
   readonly decks: readonly (Area & { readonly turn: number })[]
-  readonly walls: readonly {
-    readonly from: readonly [number, number], readonly to: readonly [number, number]
-    readonly height: number, readonly thickness: number, readonly echo: PieceNature['echo'], readonly color: ColorName
-  }[]
+  readonly walls: readonly Wall[]
   readonly patches: readonly { readonly shape: 'box' | 'disc', readonly at: readonly [number, number], readonly size: readonly [number, number], readonly turn: number, readonly color: ColorName }[]
   readonly lines: readonly { readonly name: string, readonly points: readonly (readonly [number, number])[], readonly width: number, readonly color: ColorName }[]
   /** Marked areas, for tasks: they look like nothing. */
-  readonly areas: readonly (Area & { readonly name: string })[]
+  readonly areas: readonly (Area & Scattered & { readonly name: string })[]
   readonly crates: readonly Crate[]
   readonly belts: readonly Belt[]
   readonly light: { readonly level: number, readonly changes: readonly { readonly at: number, readonly level: number }[] }
-  readonly lamps: readonly { readonly name: string, readonly at: readonly [number, number], readonly up: number, readonly brightness: number, readonly on: readonly { readonly from: number, readonly to: number }[] }[]
+  readonly lamps: readonly (Scattered & { readonly name: string, readonly at: readonly [number, number], readonly up: number, readonly brightness: number, readonly on: readonly { readonly from: number, readonly to: number }[] })[]
   /** How loud it is when nothing sounds. */
   readonly hush: number
   readonly noises: readonly { readonly at: readonly [number, number], readonly first: number, readonly every: number | null, readonly lasts: number, readonly loudness: number }[]
@@ -194,13 +207,19 @@ export interface Arena {
   readonly start: { readonly at: readonly [number, number], readonly heading: number } | { readonly area: Area, readonly heading: number | 'any' }
 }
 
+interface RawDrawn { area?: Area, 'any turn'?: boolean }
+type Placed<T extends { readonly at: readonly [number, number] }> = Omit<T, 'at' | 'drawn'> & { at?: readonly [number, number] }
 type RawShape = { shape: 'box' | 'cylinder', length?: number, width?: number, diameter?: number, height: number }
 
 /** Reads an arena document: one that can be built, or everything that is wrong with it. */
 export function readArena(value: unknown): Read<Arena> {
   const read = readDocument<Record<string, unknown>>(arenaSchema as never, value)
   if (!read.ok) return read
-  const raw = read.value as unknown as Omit<Arena, 'pieces' | 'scatter' | 'patches' | 'belts' | 'noises'> & {
+  const raw = read.value as unknown as Omit<Arena, 'pieces' | 'scatter' | 'patches' | 'belts' | 'noises' | 'walls' | 'areas' | 'crates' | 'lamps'> & {
+    walls: (Omit<Wall, 'drawn'> & RawDrawn)[]
+    areas: (Placed<Arena['areas'][number]> & RawDrawn)[]
+    crates: (Placed<Crate> & RawDrawn)[]
+    lamps: (Placed<Arena['lamps'][number]> & RawDrawn)[]
     belts: (Omit<Belt, 'motor' | 'feeder'> & { motor?: string, feeder?: { first: number, every: number, items: (RawShape & Omit<PieceNature, 'body'> & { count: number })[] } })[]
     noises: (Omit<Arena['noises'][number], 'every'> & { every?: number })[]
     pieces: (RawShape & Omit<ArenaPiece, 'body'>)[]
@@ -245,6 +264,15 @@ export function readArena(value: unknown): Read<Arena> {
     const d = p.diameter ?? 0
     return { shape: p.shape, at: p.at, size: p.shape === 'disc' ? [d, d] as const : p.size, turn: p.turn, color: p.color }
   })
+  const placed = <T extends { at?: readonly [number, number] } & RawDrawn>(list: string, things: readonly T[]) => things.map((thing, i) => {
+    const { area, 'any turn': _, ...rest } = thing
+    if ((thing.at === undefined) === (area === undefined)) problems.push({ path: `${list}[${i}].at`, value: thing.at === undefined ? 'nothing' : `${thing.at[0]} m, ${thing.at[1]} m`, message: 'it needs one of the two: its place (at), or the area that the seed draws its place from' })
+    return { ...rest, at: thing.at ?? area?.at ?? [0, 0] as const, drawn: drawnOf(thing) }
+  })
+  const areas = placed('areas', raw.areas)
+  const crates = placed('crates', raw.crates)
+  const lamps = placed('lamps', raw.lamps)
+  const walls = raw.walls.map(({ area, 'any turn': any, ...wall }) => ({ ...wall, drawn: drawnOf({ area, 'any turn': any }) }))
   raw.size.forEach((s, i) => {
     if (s < 0.3 || s > 50) problems.push({ path: `size[${i}]`, value: `${s} m`, message: 'allowed is from 30 cm to 50 m' })
   })
@@ -256,10 +284,14 @@ export function readArena(value: unknown): Read<Arena> {
     value: {
       name: raw.name, about: raw.about ?? '', size: raw.size, surround: raw.surround, floor: raw.floor,
       decks: raw.decks.length > 0 ? raw.decks : [{ at: [raw.size[0] / 2, raw.size[1] / 2], size: raw.size, turn: 0 }],
-      walls: raw.walls, patches, lines: raw.lines, areas: raw.areas, pieces, crates: raw.crates, belts, light: raw.light, lamps: raw.lamps,
+      walls, patches, lines: raw.lines, areas, pieces, crates, belts, light: raw.light, lamps,
       hush: raw.hush, noises: raw.noises.map(n => ({ at: n.at, first: n.first, every: n.every ?? null, lasts: n.lasts, loudness: n.loudness })), visitors: raw.visitors, scatter, start: start as Arena['start'],
     },
   }
+}
+
+function drawnOf(raw: RawDrawn): Scattered['drawn'] {
+  return raw.area === undefined ? null : { area: raw.area, anyTurn: raw['any turn'] ?? false }
 }
 
 function nature(p: RawShape & Omit<PieceNature, 'body'>, path: string, problems: Problem[]): PieceNature {

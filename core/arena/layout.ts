@@ -1,6 +1,6 @@
 import { sin, cos } from '../maths'
 import { RandomStream } from '../random'
-import { freeName, type Arena, type ArenaPiece, type Area, type Belt, type PieceNature, type PieceShape } from './arena'
+import { freeName, type Arena, type ArenaPiece, type Area, type Belt, type PieceNature, type PieceShape, type Scattered } from './arena'
 
 /** A piece where it stands when a run begins. */
 export interface PlacedPiece extends ArenaPiece {
@@ -8,27 +8,33 @@ export interface PlacedPiece extends ArenaPiece {
   readonly fed: number | null
 }
 
-/** What a seed makes of an arena: every piece has its place, the robot its start. */
+/** What a seed makes of an arena: everything has its place, the robot its start. */
 export interface Layout {
+  /** The arena with walls, crates, areas and lamps where the seed puts them. */
+  readonly arena: Arena
   readonly pieces: readonly PlacedPiece[]
   readonly start: { readonly x: number, readonly y: number, readonly heading: number }
   /** Pieces that found no room, by kind. */
   readonly leftOut: readonly string[]
+  /** What else found none: where in the document it stands. */
+  readonly noRoom: readonly string[]
 }
 
 /** How often a place is drawn for a piece before it is left out. */
 const TRIES = 400
 
-/** Lays out scattered pieces and the start. Each draws from a stream of its own kind. */
-export function layOut(arena: Arena, seed: number): Layout {
+/** Lays out all that is scattered and the start. Each draws from a stream of its own kind. */
+export function layOut(written: Arena, seed: number): Layout {
   const starts = RandomStream.named(seed, 'scatter/start')
-  const start = 'area' in arena.start
-    ? { ...inArea(arena.start.area, starts), heading: arena.start.heading === 'any' ? starts.between(-Math.PI, Math.PI) : arena.start.heading }
-    : { x: arena.start.at[0], y: arena.start.at[1], heading: arena.start.heading }
-  const names = new Set(arena.pieces.map(p => p.name))
+  const { start: from } = written
+  const start = 'area' in from
+    ? { ...inArea(from.area, starts), heading: from.heading === 'any' ? starts.between(-Math.PI, Math.PI) : from.heading }
+    : { x: from.at[0], y: from.at[1], heading: from.heading }
+  const names = new Set(written.pieces.map(p => p.name))
   const pieces: PlacedPiece[] = []
-  for (const piece of arena.pieces) pieces.push(...stacked({ ...piece, fed: null }, names))
+  for (const piece of written.pieces) pieces.push(...stacked({ ...piece, fed: null }, names))
   const leftOut: string[] = []
+  const { arena, taken, noRoom } = putUp(written, seed, start, pieces)
   arena.scatter.forEach((s, i) => {
     const stream = RandomStream.named(seed, `scatter/${s.kind}/${i}`)
     const radius = outerRadius(s.body)
@@ -38,6 +44,7 @@ export function layOut(arena: Arena, seed: number): Layout {
         const { x, y } = inArea(s.area, stream)
         const turn = stream.between(-Math.PI, Math.PI)
         if (distance(x, y, start.x, start.y) < s.clear + radius) continue
+        if (taken.some(t => nearness(t, x, y) < s.apart + radius)) continue
         if (pieces.some(p => distance(x, y, p.at[0], p.at[1]) < s.apart + radius + outerRadius(p.body))) continue
         const name = freeName(s.kind, names)
         names.add(name)
@@ -48,7 +55,85 @@ export function layOut(arena: Arena, seed: number): Layout {
     }
   })
   for (const belt of arena.belts) pieces.push(...fedPieces(belt, names, seed))
-  return { pieces, start, leftOut }
+  return { arena, pieces, start, leftOut, noRoom }
+}
+
+/** What takes room on the plan: a stretch from one point to another, and how far from it. */
+interface Taken { readonly from: readonly [number, number], readonly to: readonly [number, number], readonly radius: number }
+
+/** What the seed puts up keeps this clear of the start beyond its own size, metres, and this of other things. */
+const CLEAR = 0.3
+const APART = 0.1
+
+/** Walls, crates, areas and lamps where the seed puts them, and the room that drawn walls and crates take. */
+function putUp(arena: Arena, seed: number, start: Layout['start'], pieces: readonly PlacedPiece[]): { arena: Arena, taken: readonly Taken[], noRoom: readonly string[] } {
+  const standing: Taken[] = [
+    ...arena.walls.flatMap(w => w.drawn === null ? [{ from: w.from, to: w.to, radius: w.thickness / 2 }] : []),
+    ...arena.crates.flatMap(c => c.drawn === null ? [round(c.at, c.size)] : []),
+    ...arena.belts.map(b => round(b.at, b.size)),
+    ...pieces.map(p => ({ from: p.at, to: p.at, radius: outerRadius(p.body) })),
+  ]
+  const taken: Taken[] = []
+  const noRoom: string[] = []
+  const fits = (t: Taken, others: readonly Taken[]): boolean => nearness(t, start.x, start.y) > CLEAR && others.every(o => between(t, o) > APART)
+  /** Draws until it fits; what never does is left out. */
+  const put = <T extends Scattered>(thing: T, stream: RandomStream, path: string, at: (x: number, y: number, spin: number) => { made: T, room: Taken }, keep: (room: Taken) => boolean, takes: Taken[]): readonly T[] => {
+    if (thing.drawn === null) return [thing]
+    for (let k = 0; k < TRIES; k++) {
+      const { x, y } = inArea(thing.drawn.area, stream)
+      const { made, room } = at(x, y, thing.drawn.anyTurn ? stream.between(-Math.PI, Math.PI) : 0)
+      if (!keep(room)) continue
+      takes.push(room)
+      return [made]
+    }
+    noRoom.push(path)
+    return []
+  }
+  const walls = arena.walls.flatMap((wall, i) => put(wall, RandomStream.named(seed, `scatter/wall/${i}`), `walls[${i}]`, (x, y, spin) => {
+    const half = turned((wall.to[0] - wall.from[0]) / 2, (wall.to[1] - wall.from[1]) / 2, spin)
+    const from = [x - half.x, y - half.y] as const
+    const to = [x + half.x, y + half.y] as const
+    return { made: { ...wall, from, to }, room: { from, to, radius: wall.thickness / 2 } }
+  }, room => fits(room, [...standing, ...taken]), taken))
+  const crates = arena.crates.flatMap((crate, i) => put(crate, RandomStream.named(seed, `scatter/crate/${crate.name}`), `crates[${i}]`, (x, y, spin) => {
+    return { made: { ...crate, at: [x, y] as const, turn: crate.turn + spin }, room: round([x, y], crate.size) }
+  }, room => fits(room, [...standing, ...taken]), taken))
+  const marked: Taken[] = arena.areas.flatMap(a => a.drawn === null ? [round(a.at, a.size)] : [])
+  const areas = arena.areas.flatMap((area, i) => put(area, RandomStream.named(seed, `scatter/area/${area.name}`), `areas[${i}]`, (x, y) => {
+    return { made: { ...area, at: [x, y] as const }, room: round([x, y], area.size) }
+  }, room => marked.every(o => between(room, o) > 0), marked))
+  const lamps = arena.lamps.flatMap((lamp, i) => put(lamp, RandomStream.named(seed, `scatter/lamp/${lamp.name}`), `lamps[${i}]`, (x, y) => {
+    return { made: { ...lamp, at: [x, y] as const }, room: round([x, y], [0, 0]) }
+  }, () => true, []))
+  return { arena: { ...arena, walls, crates, areas, lamps }, taken, noRoom }
+}
+
+/** The circle that holds a box however it is turned. */
+function round(at: readonly [number, number], size: readonly [number, number]): Taken {
+  return { from: at, to: at, radius: Math.sqrt(size[0] * size[0] + size[1] * size[1]) / 2 }
+}
+
+/** Metres from a point to the edge of what is taken; below 0 inside. */
+function nearness({ from, to, radius }: Taken, x: number, y: number): number {
+  const dx = to[0] - from[0]
+  const dy = to[1] - from[1]
+  const long = dx * dx + dy * dy
+  const share = long === 0 ? 0 : Math.min(1, Math.max(0, ((x - from[0]) * dx + (y - from[1]) * dy) / long))
+  return distance(x, y, from[0] + share * dx, from[1] + share * dy) - radius
+}
+
+/** Metres between the edges of two: of stretches that cross, below 0. */
+function between(a: Taken, b: Taken): number {
+  if (crosses(a, b)) return -1
+  return Math.min(
+    nearness(a, b.from[0], b.from[1]) - b.radius, nearness(a, b.to[0], b.to[1]) - b.radius,
+    nearness(b, a.from[0], a.from[1]) - a.radius, nearness(b, a.to[0], a.to[1]) - a.radius,
+  )
+}
+
+function crosses(a: Taken, b: Taken): boolean {
+  const side = (t: Taken, p: readonly [number, number]): number => (t.to[0] - t.from[0]) * (p[1] - t.from[1]) - (t.to[1] - t.from[1]) * (p[0] - t.from[0])
+  return side(a, b.from) * side(a, b.to) < 0 && side(b, a.from) * side(b, a.to) < 0
 }
 
 function natureOf(p: PieceNature): PieceNature {

@@ -127,9 +127,10 @@ export class Simulation {
   private clipped = false
 
   constructor(readonly input: SimulationInput) {
-    const { program, robot, arena, realism, seed, task } = input
+    const { program, robot, realism, seed, task } = input
     this.facts = factsOf(robot)
-    this.layout = layOut(arena, seed)
+    this.layout = layOut(input.arena, seed)
+    const { arena } = this.layout
     this.steps = Math.max(1, Math.ceil(robot.tick / LONGEST_STEP - 1e-9))
     this.world = buildWorld(arena, this.layout, robot, robot.tick / this.steps)
     this.drive = robot.drive === null ? null : new WheelDrive(robot.drive, realism, RandomStream.named(seed, `noise/${WHEELS}`))
@@ -175,6 +176,8 @@ export class Simulation {
     ))
     this.readBody()
     this.senses.first()
+    const { leftOut } = this.layout
+    for (const kind of new Set(leftOut)) this.event('arena', `no room for ${leftOut.filter(k => k === kind).length} of the ${kind}s that are scattered`, kind)
   }
 
   /** What a device sees from the chassis (null) or from a joint's link: all but the part that it sits on. */
@@ -447,7 +450,7 @@ export class Simulation {
     const world: GoalWorld = {
       time: this.time, body: this.body, hull: this.hull, pieces: this.world.pieces, touched,
       visitors: this.world.visitors, fell: fallen, finished: this.vm !== null && this.vm.finished !== null, path: this.path,
-      onDeck: (x, y) => this.onDeck(x, y), arena: this.input.arena,
+      onDeck: (x, y) => this.onDeck(x, y), arena: this.layout.arena,
       holds: piece => this.limbs.holds(piece),
     }
     task.goals.forEach((goal, i) => {

@@ -6,12 +6,14 @@ import { PART_OF } from './build'
 /** Surfaces nearer than this count as inside one another, metres: what stands against a wall may start there. */
 const INSIDE = 1e-4
 
-/** Why the robot cannot start where it would stand: off every deck, or inside of what does not give way. null when it can. */
+/** Why a run cannot begin: something that the seed puts up finds no room, or the robot would stand off every deck, or inside of what does not give way. null when it can. */
 export function startProblem(simulation: Simulation): ProblemIn | null {
   const { layout, world, input } = simulation
   const { x, y } = layout.start
   const at = `${round(x)} m, ${round(y)} m`
   const problem = (message: string): ProblemIn => ({ document: 'arena', path: 'start', value: at, message })
+  const [missing] = layout.noRoom
+  if (missing !== undefined) return { document: 'arena', path: `${missing}.area`, value: `seed ${input.seed}`, message: 'this seed finds no room for it; allowed is an area with more room between the start and what else stands there' }
   if (!simulation.onDeck(x, y)) return problem(`the robot would start off every deck; allowed is a place on one${'area' in input.arena.start ? ` (seed ${input.seed} drew this one)` : ''}`)
   const hull = world.parts[0]!.solid!
   const loose = new Set(world.pieces.filter(p => p.body !== null).map(p => p.solid))

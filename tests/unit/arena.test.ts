@@ -45,6 +45,49 @@ describe('laying out', () => {
     expect(pieces[0]!.at[1]).toBeGreaterThan(1.4)
     expect(pieces[0]!.at[0]).toBeCloseTo(2, 9)
   })
+  const scattered = {
+    walls: [{ from: ['0 m', '0 m'], to: ['60 cm', '0 m'], area: { at: ['2 m', '1.5 m'], size: ['3 m', '2.4 m'] }, 'any turn': true }, { from: ['0 m', '0 m'], to: ['0 m', '50 cm'], area: { at: ['2 m', '1.5 m'], size: ['3 m', '2.4 m'] } }],
+    crates: ['crib', 'skip'].map(name => ({ name, size: ['40 cm', '30 cm'], area: { at: ['2 m', '1.5 m'], size: ['3.4 m', '2.4 m'] }, 'any turn': true })),
+    areas: ['bay', 'quay', 'slip'].map(name => ({ name, size: ['50 cm', '50 cm'], area: { at: ['2 m', '1.5 m'], size: ['3 m', '2 m'] } })),
+    lamps: [{ name: 'beam', area: { at: ['2 m', '1.5 m'], size: ['3 m', '2 m'] } }],
+    scatter: [{ ...pot, count: 6, area: { at: ['2 m', '1.5 m'], size: ['3.6 m', '2.6 m'] }, apart: '5 cm' }],
+    start: { at: ['40 cm', '40 cm'] },
+  }
+  test.each(Array.from({ length: 40 }, (_, i) => i + 1))('walls, crates, areas and lamps stand in their areas, clear of one another, with seed %i', (seed) => {
+    const { arena, pieces, noRoom } = layOut(arenaWith(scattered), seed)
+    expect(noRoom).toEqual([])
+    const [turned, upright] = arena.walls
+    expect(Math.hypot(turned!.to[0] - turned!.from[0], turned!.to[1] - turned!.from[1])).toBeCloseTo(0.6, 9)
+    expect(upright!.to[0]).toBeCloseTo(upright!.from[0], 9)
+    // Points all along a wall, against the circles that hold the crates and the pieces.
+    const onWalls = arena.walls.flatMap(w => Array.from({ length: 31 }, (_, k) => [w.from[0] + (w.to[0] - w.from[0]) * k / 30, w.from[1] + (w.to[1] - w.from[1]) * k / 30] as const))
+    for (const [x, y] of onWalls) {
+      expect(Math.hypot(x - 0.4, y - 0.4)).toBeGreaterThan(0.3)
+      for (const c of arena.crates) expect(Math.hypot(x - c.at[0], y - c.at[1])).toBeGreaterThan(0.25 + 0.1)
+      for (const p of pieces) expect(Math.hypot(x - p.at[0], y - p.at[1])).toBeGreaterThan(0.05 + 0.05)
+    }
+    expect(Math.hypot(arena.crates[0]!.at[0] - arena.crates[1]!.at[0], arena.crates[0]!.at[1] - arena.crates[1]!.at[1])).toBeGreaterThan(0.5 + 0.1)
+    for (const area of arena.areas) expect(Math.abs(area.at[0] - 2) <= 1.5 && Math.abs(area.at[1] - 1.5) <= 1).toBe(true)
+    expect(layOut(arenaWith(scattered), seed)).toEqual(layOut(arenaWith(scattered), seed))
+  })
+  test('another seed puts them elsewhere; what is written stays', () => {
+    const at = (seed: number) => layOut(arenaWith(scattered), seed).arena
+    expect(at(1).crates[0]!.at).not.toEqual(at(2).crates[0]!.at)
+    expect(at(1).lamps[0]!.at).not.toEqual(at(2).lamps[0]!.at)
+    const fixed = arenaWith({ crates: [{ name: 'crib', at: ['1 m', '1 m'], size: ['40 cm', '30 cm'] }], walls: [{ from: ['0 m', '0 m'], to: ['1 m', '0 m'] }] })
+    expect(layOut(fixed, 1).arena).toEqual(fixed)
+  })
+  test('where there is no room, it says what has none', () => {
+    const narrow = { at: ['1 m', '1 m'], size: ['10 cm', '10 cm'] }
+    const { noRoom, leftOut } = layOut(arenaWith({ start: { at: ['1 m', '1 m'] }, crates: [{ name: 'crib', size: ['40 cm', '30 cm'], area: narrow }], scatter: [{ ...pot, count: 2, area: narrow }] }), 1)
+    expect(noRoom).toEqual(['crates[0]'])
+    expect(leftOut).toEqual(['pot', 'pot'])
+  })
+  test('a place and an area at once, or neither, are refused with their place', () => {
+    const read = (crate: object) => { const r = readArena({ mindpath: 'arena', version: 1, name: 'a', size: ['4 m', '3 m'], start: { at: ['1 m', '1 m'] }, crates: [{ name: 'crib', size: ['40 cm', '30 cm'], ...crate }] }); return r.ok ? [] : r.problems.map(p => `${p.path}: ${p.value}`) }
+    expect(read({})).toEqual(['crates[0].at: nothing'])
+    expect(read({ at: ['1 m', '2 m'], area: { at: ['1 m', '1 m'], size: ['1 m', '1 m'] } })).toEqual(['crates[0].at: 1 m, 2 m'])
+  })
 })
 
 describe('a visitor', () => {

@@ -22,7 +22,8 @@ const plan = computed(() => {
   if (arena.value === undefined) return null
   const read = readArena(arena.value)
   if (!read.ok) return null
-  return { arena: read.value, layout: layOut(read.value, 1) }
+  const layout = layOut(read.value, 1)
+  return { arena: layout.arena, layout }
 })
 const paint = (color: string): string => `rgb(var(--v-theme-paint-${color}))`
 </script>

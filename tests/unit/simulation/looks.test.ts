@@ -73,7 +73,29 @@ describe('a start', () => {
   })
 })
 
+describe('a visitor', () => {
+  test.each([0.2, 1, 2])('of %f m/s pushes a robot aside no faster than he goes', (speed) => {
+    const s = build({ arena: { visitors: [{ name: 'ann', path: [['20 cm', '1 m'], ['3.8 m', '1 m']], speed: `${speed} m/s`, returns: false }] } })
+    let fastest = 0
+    let before = s.pose()
+    while (s.end === null) {
+      s.advance()
+      const now = s.pose()
+      fastest = Math.max(fastest, Math.hypot(now.x - before.x, now.y - before.y) / s.facts.tick)
+      before = now
+    }
+    expect(fastest).toBeLessThan(1.12 * speed)
+    expect(fastest).toBeGreaterThan(0.5 * speed)
+  })
+})
+
 describe('an arena', () => {
+  test('in which something finds no room is refused with its place, and pieces that find none are told', () => {
+    const narrow = { at: ['1 m', '1 m'], size: ['10 cm', '10 cm'] }
+    expect(startProblem(build({ arena: { crates: [{ name: 'crib', size: ['40 cm', '30 cm'], area: narrow }] } }))).toMatchObject({ document: 'arena', path: 'crates[0].area', value: 'seed 1' })
+    const s = build({ arena: { scatter: [{ kind: 'pot', shape: 'cylinder', diameter: '10 cm', height: '8 cm', count: 2, area: narrow }] } })
+    expect(s.tape.events.map(e => [e.type, e.text])).toEqual([['arena', 'no room for 2 of the pots that are scattered']])
+  })
   const problems = (fields: object): string => { const read = readArena({ mindpath: 'arena', version: 1, name: 'a', size: ['4 m', '3 m'], start: { at: ['1 m', '1 m'] }, ...fields }); return read.ok ? '' : read.problems.map(p => `${p.path}: ${p.message}`).join('; ') }
   test('takes no sizes below zero, and feeders with a pause and an end', () => {
     expect(problems({ decks: [{ at: ['1 m', '1 m'], size: ['-1 m', '1 m'] }] })).toContain('decks[0].size: expected a size')
