@@ -264,8 +264,8 @@ export function readArena(value: unknown): Read<Arena> {
     const d = p.diameter ?? 0
     return { shape: p.shape, at: p.at, size: p.shape === 'disc' ? [d, d] as const : p.size, turn: p.turn, color: p.color }
   })
-  const placed = <T extends { at?: readonly [number, number] } & RawDrawn>(list: string, things: readonly T[]) => things.map((thing, i) => {
-    const { area, 'any turn': _, ...rest } = thing
+  const placed = <T extends { at?: readonly [number, number], area?: Area }>(list: string, things: readonly T[]) => things.map((thing, i) => {
+    const { area, ...rest } = thing
     if ((thing.at === undefined) === (area === undefined)) problems.push({ path: `${list}[${i}].at`, value: thing.at === undefined ? 'nothing' : `${thing.at[0]} m, ${thing.at[1]} m`, message: 'it needs one of the two: its place (at), or the area that the seed draws its place from' })
     return { ...rest, at: thing.at ?? area?.at ?? [0, 0] as const, drawn: drawnOf(thing) }
   })

@@ -36,7 +36,7 @@ export type {
 } from './device'
 export { plainParts } from './form'
 export type { Part, PlainPart, SlotKind, StepForm } from './form'
-export { WHEELS, WHEEL_CHANNELS, WHEEL_MODE, wheelReadings } from './wheels'
+export { NEAR, NEAR_ANGLE, WHEELS, WHEEL_CHANNELS, WHEEL_MODE, wheelReadings } from './wheels'
 export { WheelDrive } from './drive'
 export { Beam } from './beam'
 export { motorShare } from './motor'

@@ -20,8 +20,8 @@ export interface WheelSettings {
 }
 
 /** A measure counts as reached within this much: about one encoder tick. */
-const NEAR = 0.0015
-const NEAR_ANGLE = 0.6 * Math.PI / 180
+export const NEAR = 0.0015
+export const NEAR_ANGLE = 0.6 * Math.PI / 180
 /** Standing, as far as the encoders can tell. */
 const STANDING = 0.01
 /** How hard the last stretch is closed, per second: as fast as the motors settle. */

@@ -2,7 +2,7 @@ import { COLORS } from '../colors'
 import { WHEELS, WHEEL_CHANNELS, wheelReadings, type Gesture, type ReadingSpec, type StepRobot } from '../devices'
 import type { WheelSettings } from '../devices/wheels'
 import { lookBudget } from './budget'
-import { floorViews } from './self-view'
+import { floorViews, hiddenViews, type HiddenView } from './self-view'
 import type { Robot } from './robot'
 
 /** What a program can know of one device. */
@@ -18,6 +18,10 @@ export interface DeviceFacts {
   readonly latency: number
   /** From how far on it sees the level floor instead of things, metres; null where it does not. */
   readonly floorFrom: number | null
+  /** The joint whose link carries it; null for the chassis. */
+  readonly on: string | null
+  /** Places of joints, in SI, from and to which a part of the robot stands before it. */
+  readonly hidden: readonly HiddenView[]
   readonly readings: readonly ReadingSpec[]
   /** Index of its first reading among all of the robot. */
   readonly first: number
@@ -68,14 +72,15 @@ export function factsOf(robot: Robot): RobotFacts {
     channel += channels
   }
   if (robot.drive !== null) {
-    add({ name: WHEELS, kind: 'wheels', title: 'pair of wheels', port: robot.drivePorts.join(' '), period: robot.tick, round: robot.tick, latency: 0, floorFrom: null, readings: wheelReadings(), parameters: {} })
+    add({ name: WHEELS, kind: 'wheels', title: 'pair of wheels', port: robot.drivePorts.join(' '), period: robot.tick, round: robot.tick, latency: 0, floorFrom: null, on: null, hidden: [], readings: wheelReadings(), parameters: {} })
     act(WHEELS, WHEEL_CHANNELS, false, [false, false, false], [0, 0, 0])
   }
+  const hidden = hiddenViews(robot)
   const floors = new Map(floorViews(robot).map(f => [f.device, f.distance]))
   const rounds = new Map(lookBudget(robot).map(l => [l.device, l.round]))
   for (const d of robot.devices) {
     const { period, latency } = d.kind.timing(d.parameters, 'typical')
-    add({ name: d.name, kind: d.kind.kind, title: d.kind.title, port: d.port, period: Math.max(period, 0) || robot.tick, round: rounds.get(d.name) ?? robot.tick, latency, floorFrom: floors.get(d.name) ?? null, readings: d.kind.readings(d.parameters), parameters: d.parameters })
+    add({ name: d.name, kind: d.kind.kind, title: d.kind.title, port: d.port, period: Math.max(period, 0) || robot.tick, round: rounds.get(d.name) ?? robot.tick, latency, floorFrom: floors.get(d.name) ?? null, on: d.on, hidden: hidden.filter(h => h.device === d.name), readings: d.kind.readings(d.parameters), parameters: d.parameters })
     const spec = d.kind.actuator?.(d.parameters)
     if (spec === undefined) continue
     const { stays } = spec

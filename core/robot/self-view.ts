@@ -47,6 +47,41 @@ export function selfViews(robot: Robot): readonly SelfView[] {
   return found
 }
 
+/** A ranging sensor that sees a part of its own robot while a joint stands between two places (radians, metres), and not as the robot begins. */
+export interface HiddenView { readonly device: string, readonly joint: string, readonly part: string, readonly from: number, readonly to: number }
+
+/** Where moving a joint brings a part before a ranging sensor, each joint tried over its range with the others where they begin. */
+export function hiddenViews(robot: Robot): readonly HiddenView[] {
+  const frames = framesOf(robot)
+  const ranging = robot.devices.flatMap((device) => {
+    const reach = reachOf(device.parameters)
+    return reach === null ? [] : [{ device, reach }]
+  })
+  if (frames.length === 0 || ranging.length === 0) return []
+  const parts = partsOf(robot, frames).filter(p => p.what !== 'wheel' && !p.pad)
+  const start = frames.map(f => f.link.start)
+  const seenAt = (device: Robot['devices'][number], reach: NonNullable<ReturnType<typeof reachOf>>, values: readonly number[]): string | null => {
+    const placed = placeFrames(frames, values)
+    const carrier = stateOf(device.on === null ? ORIGIN : placed[frames.findIndex(f => f.name === device.on)]!)
+    return lookAt(device.mount, carrier, reach, parts.filter(p => (p.device ?? 'chassis') !== (device.on ?? 'chassis') && p.device !== device.name)
+      .map(p => ({ name: p.device ?? 'chassis', pose: p.frame === -1 ? p.local : within(placed[p.frame]!, p.local), shape: p.shape })))?.part ?? null
+  }
+  return ranging.flatMap(({ device, reach }) => {
+    if (seenAt(device, reach, start) !== null) return []
+    return frames.flatMap((frame, i): HiddenView[] => {
+      const { from, to } = robot.devices.find(d => d.name === frame.name)!.parameters as { from: number, to: number }
+      const places = Array.from({ length: PLACES }, (_, k) => from + (to - from) * k / (PLACES - 1))
+      const seen = places.map(at => seenAt(device, reach, start.map((v, n) => n === i ? at : v)))
+      const first = seen.findIndex(s => s !== null)
+      if (first === -1) return []
+      // The first stretch of places, to the half of what lies between two.
+      const clear = seen.findIndex((s, k) => k > first && s === null)
+      const half = (to - from) / (PLACES - 1) / 2
+      return [{ device: device.name, joint: frame.name, part: seen[first]!, from: Math.max(from, places[first]! - half), to: Math.min(to, places[clear === -1 ? PLACES - 1 : clear - 1]! + half) }]
+    })
+  })
+}
+
 /** A ranging sensor whose cone meets the level floor, and from how far on, metres: the floor answers there in place of things. */
 export interface FloorView { readonly device: string, readonly distance: number }
 

@@ -109,6 +109,9 @@ export class Limbs {
     return at === -1 ? this.body : this.states[at]!
   }
 
+  /** What each hand holds, by its device. */
+  holding(): readonly { readonly device: string, readonly piece: string }[] { return this.held.map(h => ({ device: h.device, piece: h.thing.name })) }
+
   /** Whether a piece is in the robot's hands. */
   holds(piece: string): boolean { return this.held.some(h => h.thing.name === piece) }
 

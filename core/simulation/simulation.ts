@@ -443,6 +443,8 @@ export class Simulation {
     if (fallen) this.fallenFor += this.facts.tick
     if (this.fallenFor > FALL_TIME && this.input.task?.fallsGoOn !== true) this.finish('fell', 'the robot fell off the deck')
     if (this.time >= this.input.limit - 1e-9) this.finish('time', 'time is up')
+    // What is held when all is over was not put down anywhere: whoever counted on that is told.
+    if (this.end !== null) for (const { device, piece } of this.limbs.holding()) this.event('held', `still holds ${piece}`, device)
     const touched = this.touched
     this.touched = []
     const { task } = this.input

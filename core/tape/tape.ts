@@ -4,7 +4,7 @@ import type { TapeLayout } from './layout'
 /** Something that happened in a tick. */
 export interface TapeEvent {
   readonly tick: number
-  readonly type: 'note' | 'finish' | 'signal' | 'blocked' | 'error' | 'contact' | 'fall' | 'goal' | 'poke' | 'clipped' | 'show' | 'fed' | 'arena'
+  readonly type: 'note' | 'finish' | 'signal' | 'blocked' | 'error' | 'contact' | 'fall' | 'goal' | 'poke' | 'clipped' | 'show' | 'fed' | 'arena' | 'held'
   readonly text: string
   /** What it is about: a lane, a piece, a goal, an actuator. */
   readonly about: string

@@ -157,7 +157,7 @@ function drawBand(ctx: CanvasRenderingContext2D, lane: number, top: number, x: (
 
 /** Events whose text the program wrote itself. */
 const OWN_WORDS: ReadonlySet<string> = new Set(['note', 'finish', 'show', 'signal'])
-const EVENT_SIGNS: Readonly<Record<string, string>> = { contact: '✳', fall: '↓', note: '“', finish: '■', blocked: '⊣', error: '✕', goal: '◎', signal: '→', poke: '☟', clipped: '⤒', show: '▤', fed: '↦' }
+const EVENT_SIGNS: Readonly<Record<string, string>> = { contact: '✳', fall: '↓', note: '“', finish: '■', blocked: '⊣', error: '✕', goal: '◎', signal: '→', poke: '☟', clipped: '⤒', show: '▤', fed: '↦', arena: '⌂', held: '⊓' }
 function drawEvents(ctx: CanvasRenderingContext2D, top: number, x: (tick: number) => number, width: number): void {
   const { tape } = bench
   let free = -Infinity

@@ -17,6 +17,7 @@ export const hands: Check = (program, findings) => {
   /** Whether a rule lets go itself, or goes to a mode that begins with it. */
   const letsGo = (rule: Rule, device: string): boolean => handStepsOf(program, rule.body, routines).some(s => releases(s) === device)
     || activeSteps(rule.body).some(s => s.tag === 'go' && program.lanes.some(l => l.modes.some(m => m.name === s.mode.text && m.start !== null && handStepsOf(program, m.start.body, routines).some(x => releases(x) === device))))
+  for (const { body } of blocksOf(program)) mayKeep(program, body, routines, findings)
   for (const lane of program.lanes) {
     for (const mode of lane.modes) {
       const rules = [...lane.above, ...mode.rules]
@@ -30,6 +31,38 @@ export const hands: Check = (program, findings) => {
       })
     }
   }
+}
+
+/** A block that grips and lets go on some of its ways only: on the others it goes on with what it holds. */
+function mayKeep(program: Analysis, body: Block, routines: Known, findings: Parameters<Check>[1]): void {
+  body.steps.forEach((step, i) => {
+    const device = step.tag !== 'unread' && step.off ? null : grips(step)
+    if (device === null) return
+    const after = { ...body, steps: body.steps.slice(i + 1) }
+    const lets = handStepsOf(program, after, routines).some(s => releases(s) === device)
+    // What is asked is whether it holds: that way needs no letting go.
+    const asks = activeSteps(after).some(s => s.tag === 'if' && s.branches.some(b => b.condition !== null && program.text.slice(b.range.from, b.range.to).includes(`${device}.holding`)))
+    if (lets && !asks && !always(program, after, device, routines)) findings.hint(say.mayKeep(device), step.range)
+  })
+}
+
+/** Whether a block lets go on each of its ways, or ends otherwise: in another mode, or with the run. */
+function always(program: Analysis, body: Block, device: string, routines: Known): boolean {
+  return body.steps.some((step) => {
+    if (step.tag === 'unread' || step.off) return false
+    switch (step.tag) {
+      case 'if': return step.otherwise !== null && [...step.branches, step.otherwise].every(b => always(program, b.body, device, routines))
+      case 'choose': return step.otherwise !== null && [...step.cases.map(c => c.body), step.otherwise.body].every(b => always(program, b, device, routines))
+      case 'repeat': return always(program, step.body, device, routines)
+      case 'go':
+      case 'finish': return true
+      case 'do': {
+        const routine = program.routines.get(step.routine.text)
+        return routine !== undefined && handStepsOf(program, routine.body, routines).some(s => releases(s) === device)
+      }
+      default: return releases(step) === device
+    }
+  })
 }
 
 /** The gripping and releasing steps of each routine. */

@@ -11,11 +11,13 @@ import { motors } from './motors'
 import { names } from './names'
 import { neverLeft } from './never-left'
 import { neverWins } from './never-wins'
+import { sights } from './sights'
 import { size } from './size'
 import { reach } from './reach'
 import { reaction } from './reaction'
 import { thresholdPairs } from './threshold-pairs'
 import { thresholds } from './thresholds'
+import { timing } from './timing'
 
 /** One thing the checker looks for in a program whose names and kinds are known. */
 export type Check = (program: Analysis, findings: Findings) => void
@@ -23,5 +25,5 @@ export type Check = (program: Analysis, findings: Findings) => void
 /** Every check. A new one is a file and a line here. */
 export const CHECKS: readonly Check[] = [
   size, loopsWithoutTime, heldMotions, lanesAndActuators, reach, thresholds, neverWins, neverLeft, names, motors, actsOnce,
-  thresholdPairs, reaction, hands, habits, ending,
+  thresholdPairs, reaction, timing, sights, hands, habits, ending,
 ]

@@ -7,7 +7,7 @@ import { say } from '../wording'
 import type { Check } from './index'
 import { fixedValue } from './walk'
 
-/** One bound that a rule's whole condition sets on a reading. */
+/** One bound that a rule's whole condition sets on a reading or a memory. */
 interface Bound { readonly rule: Rule, readonly reading: string, readonly operator: '<' | '>' | '<=' | '>=', readonly value: number, readonly written: string }
 
 /**
@@ -37,13 +37,14 @@ export const thresholdPairs: Check = (program, findings) => {
 function boundOf(program: Analysis, rule: Rule): Bound[] {
   const e = rule.when?.expression
   if (e === undefined || rule.until !== null || e.tag !== 'compare') return []
-  const flipped = e.right.tag === 'reading'
+  const held = (side: Expression): boolean => side.tag === 'reading' || (side.tag === 'name' && program.memories.has(side.name))
+  const flipped = held(e.right)
   const reading = flipped ? e.right : e.left
   const limit = flipped ? e.left : e.right
   const value = fixedValue(program, limit)
-  if (reading.tag !== 'reading' || value === null) return []
+  if (!held(reading) || value === null) return []
   const operator = flipped ? ({ '<': '>', '>': '<', '<=': '>=', '>=': '<=' } as const)[e.operator] : e.operator
-  return [{ rule, reading: readingName(reading), operator, value, written: writtenOf(program, limit) }]
+  return [{ rule, reading: reading.tag === 'reading' ? readingName(reading) : expr(reading), operator, value, written: writtenOf(program, limit) }]
 }
 
 function writtenOf(program: Analysis, e: Expression): string {

@@ -1,5 +1,5 @@
 import { activeSteps, numberOf, type Analysis } from '../analysis'
-import type { Block, Expression, Rule, Step } from '../tree'
+import type { Block, Expression, Reading, Rule, Step } from '../tree'
 
 /** Every block of steps that a program can run, with the rule it belongs to (null for start and routines). */
 export function* blocksOf(program: Analysis): Generator<{ readonly body: Block, readonly rule: Rule | null, readonly lane: string }> {
@@ -52,6 +52,28 @@ export function reaches(program: Analysis, body: Block, wanted: (step: Exclude<S
     const routine = program.routines.get(step.routine.text)
     return routine !== undefined && reaches(program, routine.body, wanted, seen)
   })
+}
+
+/** Every reading that an expression uses. */
+export function readingsIn(e: Expression): readonly Reading[] {
+  const inner = Object.values(e).flatMap((part: unknown): Expression[] => {
+    const list = Array.isArray(part) ? part as unknown[] : [part]
+    return list.filter((x): x is Expression => typeof x === 'object' && x !== null && 'tag' in x)
+  })
+  return [...(e.tag === 'reading' ? [e] : []), ...inner.flatMap(readingsIn)]
+}
+
+/** The values and tests that a step works out as it begins. */
+export function askedBy(step: Step): readonly Expression[] {
+  switch (step.tag) {
+    case 'if': return step.branches.flatMap(b => b.condition === null ? [] : [b.condition])
+    case 'choose': return [step.value]
+    case 'set': return [step.value]
+    case 'note': return [step.text]
+    case 'do': return step.given
+    case 'action': return step.slots.flatMap(s => s.value === null ? [] : [s.value])
+    default: return []
+  }
 }
 
 /** Calls with each comparison of an expression. */

@@ -25,7 +25,7 @@ describe('the checker', () => {
     const sections = new Set([...page.matchAll(/^## ([\w-]+)/gm)].map(m => m[1]!))
     expect([...said].filter(c => !sections.has(c))).toEqual([])
     expect([...sections].filter(c => !said.has(c))).toEqual([])
-    expect([...said].filter(c => !CASES.some(x => x.code === c))).toEqual(['sees-floor', 'too-long'])
+    expect([...said].filter(c => !CASES.some(x => x.code === c))).toEqual(['sees-floor', 'arm-before', 'too-long'])
   })
   test('says nothing about the demo programs', () => {
     for (const [name, robot] of [['kiss-the-fender', 'limpet'], ['night-rounds', 'limpet'], ['fetch-a-float', 'cuttle'], ['find-the-buoy', 'cuttle'], ['lids-home', 'winkle'], ['sort-the-floats', 'heron']] as const) {
@@ -97,6 +97,16 @@ describe('what beginners do', () => {
     if (!read.ok) throw new Error(JSON.stringify(read.problems))
     expect(warned(text(40), factsOf(read.value))).toContain('sees-floor')
     expect(warned(text(20), factsOf(read.value))).not.toContain('sees-floor')
+  })
+  test('an arm that is sent before a sensor that is asked is told, with its stretch', () => {
+    const doc = structuredClone(demo('robots/cuttle.json')) as { devices: { name: string, settings?: Record<string, unknown>, mount: Record<string, unknown> }[] }
+    Object.assign(doc.devices.find(d => d.name === 'lift')!.settings!, { from: '-70 deg', start: '40 deg', home: '40 deg' })
+    const read = readRobot(doc)
+    if (!read.ok) throw new Error(JSON.stringify(read.problems))
+    const told = (angle: number, asks: string) => checkProgram(`when ${asks} -> halt\notherwise\n  move lift to ${angle} deg\n  drive 10 cm\n`, factsOf(read.value)).diagnostics.filter(d => d.code === 'arm-before')
+    expect(told(-50, 'sonar.distance < 20 cm').map(d => d.message)).toEqual([expect.stringMatching(/^With lift from -[\d.]+ deg to -[\d.]+ deg, (lift|claw) stands before sonar/)])
+    expect(told(40, 'sonar.distance < 20 cm')).toEqual([])
+    expect(told(-50, 'sound.level > 40 %')).toEqual([])
   })
   test('devices asked in turn make a round that the reaction distance counts', () => {
     const document = structuredClone(demo('robots/limpet.json')) as { controller: Record<string, unknown>, devices: { settings?: Record<string, unknown> }[] }

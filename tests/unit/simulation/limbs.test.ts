@@ -153,6 +153,11 @@ describe('a claw', () => {
     expect(piece(s, 'it').pz).toBeLessThan(0.05)
     expect(reading(s, 'claw.holding')).toBe(0)
   })
+  test('what it holds as the run ends is told on the tape, and nothing else is', () => {
+    const told = (program: string) => ran('cuttle', program, { arena: { pieces: [float(WITHIN)] } }).tape.events.filter(e => e.type === 'held').map(e => [e.about, e.text])
+    expect(told(GRAB + '  finish')).toEqual([['claw', 'still holds it']])
+    expect(told(GRAB + '  open claw\n  finish')).toEqual([])
+  })
   test('closes on nothing: shut, and holding nothing', () => {
     const s = ran('cuttle', `${GRAB}  finish`, { arena: {} })
     expect([reading(s, 'claw.holding'), reading(s, 'claw.gap')]).toEqual([0, 0])
