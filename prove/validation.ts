@@ -110,8 +110,166 @@ function tipping(): Validation {
   return { name: 'tipping: the speed from which a sudden stop tips it by 8 deg', theory, found: (low + high) / 2, unit: 'm/s', within: 0.6, says: 'a lower bound: angular momentum about the wheels’ contact, then energy; the brake is not sudden, so it takes more' }
 }
 
+const DEG = Math.PI / 180
+
+/** The value from which on something is so, between two that differ; halved so many times. */
+function edge(low: number, high: number, rounds: number, isSo: (x: number) => boolean): number {
+  for (let i = 0; i < rounds; i++) {
+    const middle = (low + high) / 2
+    if (isSo(middle)) high = middle
+    else low = middle
+  }
+  return (low + high) / 2
+}
+
+/** Whether a heading that swings about 0 does not die away: its largest in the last third of a run against the first. */
+function grows(s: Simulation): boolean {
+  const all: number[] = []
+  while (s.end === null) {
+    s.advance()
+    const lean = Math.abs(s.pose().yaw)
+    // It has turned round.
+    if (lean > 1) return true
+    all.push(lean)
+  }
+  const third = Math.floor(all.length / 3)
+  const most = (from: number): number => Math.max(...all.slice(from, from + third))
+  return most(2 * third) > 0.8 * most(0)
+}
+
+/**
+ * A vehicle that steers in proportion to how far a point L before its axle is off a line, known T later: s² + k (v + L s) e^(-sT) = 0.
+ * On the imaginary axis atan(L w / v) = w T and w² = k sqrt(v² + L² w²).
+ */
+function limitGain(v: number, ahead: number, late: number): number {
+  const w = edge(0.1, Math.PI / 2 / late - 1e-6, 60, x => Math.tan(x * late) > ahead * x / v)
+  return w * w / Math.sqrt(v * v + ahead * ahead * w * w)
+}
+
+/** The rover with a narrow sensor that looks right, 25 cm from a wall: from which gain on it swings ever wider. */
+function wallFollowing(v: number, latency: number): Validation {
+  const ahead = 0.08
+  const run = (gain: number): boolean => {
+    let axle = 0
+    const s = build('limpet', `otherwise -> drive ${v} m/s turning right (side.distance - 25 cm) * ${gain / DEG / 100} deg/s per cm`, {
+      size: ['20 m', '4 m'], start: { at: ['1 m', '2 m'] }, walls: [{ from: ['0 m', '1.663 m'], to: ['20 m', '1.663 m'], thickness: '2 cm', height: '20 cm' }],
+    }, (d) => {
+      axle = parseFloat(String(d.drive['forward'] ?? '0')) / 100
+      d.devices = [{ name: 'side', kind: 'tof', port: 'P1', mount: { forward: `${(axle + ahead) * 100} cm`, right: '8 cm', up: '5 cm', facing: '90 deg' }, settings: { range: '1 m', cone: '1 deg', latency: `${latency} s`, period: '10 ms' } } as never]
+    }, 24)
+    return grows(s)
+  }
+  // The clock adds the half of a look's period and the half of a tick.
+  const theory = limitGain(v, ahead, latency + 0.005 + 0.01)
+  return {
+    name: `wall following at ${v} m/s, known ${latency} s late: the gain from which on it swings ever wider`, theory: theory / DEG / 100, found: edge(theory / 3, theory * 3, 8, run) / DEG / 100, unit: 'deg/s per cm', within: 0.2,
+    says: 's² + k (v + L s) e^(-sT) = 0 on the imaginary axis, L = 8 cm before the axle, T with half a look’s period and half a tick; the wheels take some 15 ms more to follow',
+  }
+}
+
+/** The rover on the edge of a line, steering in proportion to what its floor sensor reflects: from which speed on it swings ever wider. */
+function lineFollowing(gain: number, latency: number): Validation {
+  const ahead = 0.08
+  const spot = 0.02
+  const rope = { size: ['40 m', '4 m'], lines: [{ name: 'rope', points: [['0 m', '1.9 m'], ['40 m', '1.9 m']], width: '20 cm', color: 'black' }] }
+  const sensor = (d: Doc): void => {
+    const axle = parseFloat(String(d.drive['forward'] ?? '0')) / 100
+    d.devices = [{ name: 'floor', kind: 'color', port: 'P6', mount: { forward: `${(axle + ahead) * 100} cm`, up: '1.5 cm', tilt: '-90 deg' }, settings: { spot: `${spot * 1000} mm`, latency: `${latency} s`, period: '10 ms' } } as never]
+  }
+  // What it reads on either side, far from the edge.
+  const beside = (y: number): number => {
+    const s = build('limpet', null, { ...rope, start: { at: ['1 m', `${y} m`] } }, sensor, 1)
+    s.runToEnd()
+    return reading(s, 'floor.reflect')
+  }
+  const [lit, dark] = [beside(2.1), beside(1.9)]
+  // Light falls as 2 (1 - r²) on the spot: across an edge in its middle it changes by 8 / (3 pi) of its radius.
+  const slope = 8 / (3 * Math.PI) / (spot / 2) * (lit - dark)
+  const middle = (lit + dark) / 2
+  const late = latency + 0.005 + 0.01
+  const w = edge(0.1, Math.PI / 2 / late, 60, x => x * Math.sin(x * late) > gain * slope * ahead)
+  const theory = ahead * w / Math.tan(w * late)
+  const run = (v: number): boolean => {
+    const s = build('limpet', `otherwise -> drive ${v} m/s turning left (${(100 * middle).toFixed(3)} % - floor.reflect) * ${gain / DEG} deg/s`, {
+      ...rope, start: { at: ['1 m', '2.001 m'] },
+    }, sensor, 12)
+    return grows(s)
+  }
+  return {
+    name: `line following with ${(gain / DEG).toFixed(0)} deg/s of full reflection, known ${latency} s late: the speed from which on it swings ever wider`, theory, found: edge(theory / 3, Math.min(theory * 3, 0.55), 8, run), unit: 'm/s', within: 0.25,
+    says: 'the same equation with the slope of the spot’s light across an edge, 8 / (3 π r) of what either side reads; w sin(w T) = k L gives w, v = L w / tan(w T)',
+  }
+}
+
+/** Two light sensors, each the speed of a wheel: after 3 s, against its path integrated by itself. */
+function vehicle(crossed: boolean): Validation {
+  const lamp = { x: 1.9, y: 2.25, up: 0.08, brightness: 1 }
+  const gain = 0.3
+  const facing = 40 * DEG
+  const mount = { forward: 0.07, left: 0.05, up: 0.08 }
+  const s = build('limpet', `otherwise -> wheels left ${crossed ? 'right' : 'left'}.level * ${gain} m/s right ${crossed ? 'left' : 'right'}.level * ${gain} m/s`, {
+    light: { level: '10 %' }, lamps: [{ name: 'beam', at: [`${lamp.x} m`, `${lamp.y} m`], up: `${lamp.up} m`, brightness: '100 %', on: [{ from: '0 s', to: '60 s' }] }],
+  }, (d) => {
+    d.devices = [-1, 1].map(side => ({ name: side < 0 ? 'left' : 'right', kind: 'light', port: side < 0 ? 'P2' : 'P3', mount: { forward: `${mount.forward} m`, right: `${side * mount.left} m`, up: `${mount.up} m`, facing: `${side * 40} deg` } })) as never
+  }, 3)
+  s.runToEnd()
+  const { track, forward } = s.input.robot.drive!
+  // The same by small steps of Euler's rule, from the inverse square and Lambert's cosine alone.
+  let [x, y, th] = [1 + forward, 2, 0]
+  const h = 0.0005
+  for (let t = 0; t < 3; t += h) {
+    const level = (side: number): number => {
+      const [fx, fy] = [Math.cos(th), Math.sin(th)]
+      const px = x + (mount.forward - forward) * fx - side * mount.left * fy
+      const py = y + (mount.forward - forward) * fy + side * mount.left * fx
+      const [dx, dy, dz] = [lamp.x - px, lamp.y - py, lamp.up - mount.up]
+      const far = Math.sqrt(dx * dx + dy * dy + dz * dz)
+      const cos = (dx * Math.cos(th + side * facing) + dy * Math.sin(th + side * facing)) / far
+      return Math.min(1, 0.1 + lamp.brightness * 0.25 / (far * far) * Math.max(0, cos))
+    }
+    const [l, r] = [level(crossed ? -1 : 1) * gain, level(crossed ? 1 : -1) * gain]
+    x += (l + r) / 2 * Math.cos(th) * h
+    y += (l + r) / 2 * Math.sin(th) * h
+    th += (r - l) / track * h
+  }
+  return {
+    name: `a vehicle with two light sensors, ${crossed ? 'crossed: it turns towards the lamp' : 'uncrossed: it turns away'}: heading after 3 s, left positive`, theory: th / DEG, found: s.pose().yaw / DEG, unit: 'deg', within: 0.12,
+    says: 'its path by Euler’s rule from inverse square and cosine (V. Braitenberg, Vehicles, 1984, numbers 2a and 2b); the wheels take their time to follow',
+  }
+}
+
+function claw(): Validation {
+  const holds = (mass: number): boolean => {
+    const s = build('heron', 'start\n  close claw\n  move lift to 4 cm at 1 cm/s\n  wait 0.5 s\n  finish', {
+      pieces: [{ name: 'it', kind: 'float', shape: 'cylinder', at: ['1.29 m', '2 m'], diameter: '5 cm', height: '10 cm', mass: `${mass} kg`, friction: 0.5, color: 'orange' }],
+    }, (d) => {
+      d.devices = [
+        { name: 'lift', kind: 'slide', port: 'A', mount: { forward: '6 cm', up: '5 cm' }, settings: { length: '20 cm', force: '60 N' } },
+        { name: 'claw', kind: 'claw', port: 'B', mount: { on: 'lift', forward: '20 cm' }, settings: { force: '6 N' } },
+      ] as never
+    }, 12)
+    s.runToEnd()
+    return reading(s, 'claw.holding') === 1 && s.world.pieces[0]!.solid.pz > 0.08
+  }
+  return { name: 'grip of a claw: the heaviest that it lifts', theory: 2 * 0.5 * 6 / G, found: edge(0.1, 1.5, 9, m => !holds(m)), unit: 'kg', within: 0.12, says: 'Coulomb on two faces, 2 μ F / g, lifted slowly; setting off shakes a little' }
+}
+
+function magnet(gap: number): Validation {
+  const lifts = (mass: number): boolean => {
+    const s = build('heron', 'start\n  switch magnet on\n  wait 1 s\n  finish', {
+      pieces: [{ name: 'it', kind: 'lid', shape: 'cylinder', at: ['1.12 m', '2 m'], diameter: '9 cm', height: `${0.03 - gap} m`, mass: `${mass} kg`, steel: true, color: 'blue' }],
+    }, (d) => { d.devices = [{ name: 'magnet', kind: 'magnet', port: 'P1', mount: { forward: '12 cm', up: '3 cm', tilt: '-90 deg' }, settings: { force: '6 N', falloff: '8 mm', diameter: '3 cm' } } as never] }, 2)
+    s.runToEnd()
+    return reading(s, 'magnet.holding') === 1
+  }
+  return { name: `pull of a magnet over ${gap * 1000} mm: the heaviest that it lifts`, theory: 6 / (1 + gap / 0.008) ** 2 / G, found: edge(0.02, 0.6, 9, m => !lifts(m)), unit: 'kg', within: 0.05, says: 'F / (1 + gap / falloff)², a magnetic circuit with an air gap' }
+}
+
 export function validate(): readonly Validation[] {
-  return [fall(), stopping(0.7), stopping(1), stopping(1.4), tipping(), square(), camera()]
+  return [
+    fall(), stopping(0.7), stopping(1), stopping(1.4), tipping(), square(), camera(),
+    wallFollowing(0.2, 0.2), wallFollowing(0.1, 0.3), lineFollowing(2, 0.15), lineFollowing(1.5, 0.2), lineFollowing(2, 0.2), vehicle(false), vehicle(true), claw(), magnet(0.004), magnet(0.01),
+  ]
 }
 
 /** A validation's deviation: as a share of its figure, or as it is where the figure is 0. */
