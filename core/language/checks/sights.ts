@@ -14,6 +14,7 @@ export const sights: Check = (program, findings) => {
 
 /** A joint is sent where its arm stands before a sensor that the program asks. */
 function armBefore(program: Analysis, findings: Parameters<Check>[1]): void {
+  if (program.facts.devices.every(d => d.hidden.length === 0)) return
   const bodies = [...[...blocksOf(program)].map(b => b.body), ...[...program.routines.values()].map(r => r.body)].flatMap(activeSteps)
   const asked = new Set([...conditionsOf(program), ...bodies.flatMap(askedBy)].flatMap(readingsIn).map(r => r.device.text))
   const told = new Set<string>()
@@ -36,6 +37,7 @@ function armBefore(program: Analysis, findings: Parameters<Check>[1]): void {
 
 /** Where a thing is in a picture, without having asked whether it is: then the reading is what was seen last. */
 function lostSight(program: Analysis, findings: Parameters<Check>[1]): void {
+  if (![...program.uses.readings].some(r => r.includes('.bearing'))) return
   for (const lane of program.lanes) {
     for (const mode of lane.modes) {
       const rules = [...lane.above, ...mode.rules]
