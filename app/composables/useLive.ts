@@ -1,8 +1,9 @@
 import { onBeforeUnmount, onMounted, watch } from 'vue'
+import { lengthUnit } from '~/bench/lengths'
 import { useBenchStore } from '~/stores/bench'
 
 /**
- * Calls `show` when the instant on the bench changes, on an animation frame and at most
+ * Calls `show` when the instant on the bench changes, or the unit in which lengths are seen, on an animation frame and at most
  * `rate` times a second; the last change is never missed.
  */
 export function useLive(rate: number, show: () => void): { readonly now: () => void } {
@@ -18,7 +19,7 @@ export function useLive(rate: number, show: () => void): { readonly now: () => v
   }
   const now = (): void => { if (frame === 0) frame = requestAnimationFrame(attempt) }
   onMounted(() => {
-    stop = watch(() => [bench.rows, bench.cursor, bench.tape, bench.opened, bench.dials], now, { flush: 'sync', immediate: true })
+    stop = watch(() => [bench.rows, bench.cursor, bench.tape, bench.opened, bench.dials, lengthUnit.value], now, { flush: 'sync', immediate: true })
   })
   onBeforeUnmount(() => {
     stop?.()

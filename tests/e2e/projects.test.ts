@@ -1,14 +1,14 @@
 import type { Browser, Page } from 'puppeteer-core'
-import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest'
 import { hasText, launch, openPage, press, until } from './browser'
 
 let browser: Browser
 let page: Page
 let errors: string[]
-beforeAll(async () => {
-  browser = await launch();
-  ({ page, errors } = await openPage(browser, inject('address')))
-})
+beforeAll(async () => { browser = await launch() })
+// Each test has a page of its own.
+beforeEach(async () => { ({ page, errors } = await openPage(browser, inject('address'))) })
+afterEach(() => page.close())
 afterAll(() => browser.close())
 
 const titles = () => page.$$eval('[data-project]', all => all.map(e => e.getAttribute('data-project')))

@@ -1,17 +1,19 @@
 import type { Browser, Page } from 'puppeteer-core'
-import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest'
 import { copyOf, hasText, launch, openPage, text, until } from './browser'
 
 let browser: Browser
 let page: Page
 let errors: string[]
-beforeAll(async () => {
-  browser = await launch();
+beforeAll(async () => { browser = await launch() })
+// Each test has a page and a project of its own.
+beforeEach(async () => {
   ({ page, errors } = await openPage(browser, inject('address')))
   const copy = await copyOf(page, 'Fetch a float')
   await page.goto(`${inject('address')}/projects/${copy}/robot`, { waitUntil: 'networkidle0' })
   await page.waitForSelector('[data-spot=sonar]')
 })
+afterEach(() => page.close())
 afterAll(() => browser.close())
 
 const value = (selector: string): Promise<string> => page.$eval(selector, e => (e as HTMLInputElement).value)
@@ -48,6 +50,7 @@ describe('the Robot view', () => {
     await until(page, hasText('.save', '● saved'))
   })
   test('two on one port are shown at once', async () => {
+    await choose('sonar')
     await page.select('.device select', 'P2')
     await until(page, hasText('.devices table', 'two on one'))
     await page.select('.device select', 'P1')
@@ -85,6 +88,10 @@ describe('the Robot view', () => {
   test('a robot is kept, taken, and deleted with undo', async () => {
     const kept = () => page.$$eval('.shelf [data-take]', all => all.map(e => e.getAttribute('data-take')))
     await page.waitForSelector('.shelf [data-take=winkle]')
+    // One that is unlike those that are kept.
+    await choose('sonar')
+    await type('[data-setting=range]', '170 cm')
+    await until(page, hasText('.save', '● saved'))
     const before = await kept()
     await page.click('.shelf .keep')
     await until(page, `document.querySelectorAll('.shelf [data-take]').length === ${before.length + 1}`)
@@ -157,7 +164,12 @@ describe('the Robot view', () => {
     expect(found.children).toBe(found.links - 1)
   })
   test('what was changed here is on the bench', async () => {
-    await page.bringToFront()
+    await choose('sonar')
+    await type('[data-setting=range]', '180 cm')
+    await until(page, hasText('.save', '● saved'))
+    await page.click('.poses .new')
+    await until(page, `document.querySelectorAll('.gesture').length === 2`)
+    await until(page, hasText('.save', '● saved'))
     await page.click('.tabs a')
     await page.waitForSelector('.sense [data-device=sonar]')
     await until(page, hasText('.bar', '● saved'))

@@ -1,24 +1,26 @@
 import type { Browser, Page } from 'puppeteer-core'
-import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest'
 import { copyOf, hasText, launch, openPage, text, until } from './browser'
 
 let browser: Browser
 let page: Page
 let errors: string[]
-beforeAll(async () => {
-  browser = await launch();
+beforeAll(async () => { browser = await launch() })
+// Each test has a page and a project of its own.
+beforeEach(async () => {
   ({ page, errors } = await openPage(browser, inject('address')))
   const copy = await copyOf(page, 'Find the buoy')
   await page.goto(`${inject('address')}/projects/${copy}`, { waitUntil: 'networkidle0' })
   await page.waitForSelector('.sense [data-device=sonar]')
 })
+afterEach(() => page.close())
 afterAll(() => browser.close())
 
 const clock = async (): Promise<number> => Number.parseFloat(await text(page, '.clock'))
 const passes = async (seconds: number): Promise<void> => until(page, `parseFloat(document.querySelector('.clock').textContent) > ${await clock() + seconds}`)
 
 describe('Sense', () => {
-  test('is live without a program, and the arrow keys drive', async () => {
+  test('is live without a program, the arrow keys drive, and a proposed threshold goes into the program as a dial', async () => {
     await page.bringToFront()
     await page.keyboard.press('h')
     await until(page, hasText('.hand', '▶ by hand'))
@@ -30,8 +32,6 @@ describe('Sense', () => {
     await passes(1.3)
     await page.keyboard.press('f')
     await until(page, `document.querySelectorAll('.situations li').length > 0`)
-  })
-  test('a proposed threshold goes into the program as a dial', async () => {
     const name = await page.evaluate(() => {
       const button = [...document.querySelectorAll<HTMLElement>('.situations button')].find(b => b.textContent === 'dial')!
       button.click()
