@@ -418,7 +418,8 @@ export class Vm implements Machine {
       }
       if (next === WAIT) { l.pc = pc; return WAIT }
       if (next === GONE) {
-        if (l.pendingGo !== -1) { l.control = -1; l.pc = -1; l.phase = PHASE.rules }
+        // It has control until the mode is entered, with the next tick.
+        if (l.pendingGo !== -1) { l.pc = -1; l.phase = PHASE.rules }
         return GONE
       }
       l.pc = -1
