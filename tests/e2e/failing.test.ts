@@ -1,6 +1,6 @@
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
-import { hasText, launch, openPage, text, typeProgram, until } from './browser'
+import { hasText, launch, text, typeProgram, until } from './browser'
 
 /** What the page does when something under it is slow or fails. */
 

@@ -60,7 +60,7 @@ describe('the gap between two solids', () => {
   // The library stops a little early at rims: what is asked is how often, and how much at most.
   const spread = (of: (a: SolidShape, p: Pose, b: SolidShape, q: Pose) => number | null, count: number): { readonly usual: number, readonly worst: number } => {
     const found = fc.sample(fc.tuple(shape, pose, shape, pose), { numRuns: count, seed: 7 }).flatMap(([a, p, b, q]) => of(a, p, b, q) ?? []).map(Math.abs).sort((x, y) => x - y)
-    expect(found.length).toBeGreaterThan(count / 2)
+    expect(found.length).toBeGreaterThan(count / 4)
     return { usual: found[Math.floor(found.length * 0.9)]!, worst: found.at(-1)! }
   }
   test('of any two solids anywhere is no more than that of our own nearest points', () => {
