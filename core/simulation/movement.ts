@@ -1,6 +1,6 @@
 import type { Arena, Belt, Visitor } from '../arena'
 import { motorShare, type DeviceModel } from '../devices'
-import { yawQuaternion } from '../geometry'
+import { yawQuaternion, type Vector } from '../geometry'
 import { cos, sin } from '../maths'
 import type { BodyId } from '../physics'
 import type { BuiltWorld } from './build'
@@ -12,6 +12,8 @@ export class Movement {
   private readonly feeds: readonly Feed[]
   private readonly motors: readonly (DeviceModel | null)[]
   private fed = 0
+  /** For when visitors were placed last, seconds: the sum of steps that it was, to the bit. */
+  private placedFor = 0
 
   constructor(private readonly arena: Arena, private readonly world: BuiltWorld, motorOf: (name: string) => DeviceModel | null) {
     this.motors = arena.belts.map(b => b.motor === null ? null : motorOf(b.motor))
@@ -30,13 +32,8 @@ export class Movement {
       feeds(next.piece)
     }
     this.arena.belts.forEach((belt, i) => this.runBelt(belt, i))
-    this.arena.visitors.forEach((visitor, i) => {
-      const { x, y } = visitorAt(visitor, time + dt)
-      const { body, solid } = this.world.visitors[i]!
-      const position = { x, y, z: visitor.height / 2 }
-      physics.moveTo(body, { position, rotation: UPRIGHT })
-      solid.place(position, UPRIGHT)
-    })
+    this.placedFor = time + dt
+    this.arena.visitors.forEach((visitor, i) => physics.moveTo(this.world.visitors[i]!.body, { position: this.place(visitor, i), rotation: UPRIGHT }))
   }
 
   private runBelt(belt: Belt, i: number): void {
@@ -46,15 +43,22 @@ export class Movement {
     this.world.physics.runBelt(body, { x: solid.px, y: solid.py, z: solid.pz }, { x: speed * cos(belt.turn), y: -speed * sin(belt.turn), z: 0 })
   }
 
-  snapshot(): unknown { return this.fed }
+  /** Puts a visitor's solid where he is; that place. */
+  private place(visitor: Visitor, i: number): Vector {
+    const { x, y } = visitorAt(visitor, this.placedFor)
+    const position = { x, y, z: visitor.height / 2 }
+    this.world.visitors[i]!.solid.place(position, UPRIGHT)
+    return position
+  }
 
-  /** Back to a state; visitors stand where they were at that time. */
-  restore(state: unknown, time: number): void {
-    this.fed = state as number
-    this.arena.visitors.forEach((visitor, i) => {
-      const { x, y } = visitorAt(visitor, time)
-      this.world.visitors[i]!.solid.place({ x, y, z: visitor.height / 2 }, UPRIGHT)
-    })
+  snapshot(): unknown { return { fed: this.fed, placedFor: this.placedFor } }
+
+  /** Back to a state; visitors stand where they were then. */
+  restore(state: unknown): void {
+    const { fed, placedFor } = state as { fed: number, placedFor: number }
+    this.fed = fed
+    this.placedFor = placedFor
+    this.arena.visitors.forEach((visitor, i) => this.place(visitor, i))
   }
 }
 

@@ -515,7 +515,7 @@ export class Simulation {
     state.goals.forEach((g, i) => Object.assign(this.goals[i]!, g, { memo: [...g.memo] }))
     this.tape.rewind(state.tape)
     this.tick = state.tick
-    this.movement.restore(state.movement, this.time)
+    this.movement.restore(state.movement)
     this.path = state.path
     this.fell = state.fell
     this.fallenFor = state.fallenFor
