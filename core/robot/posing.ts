@@ -4,7 +4,10 @@ import { placeFrames, within, type FrameSpec } from './frames'
 const UPRIGHT = { x: 0, y: 0, z: 0, w: 1 }
 /** Step of the numerical derivative, rad or m. */
 const STEP = 1e-5
-const ROUNDS = 40
+const ROUNDS = 80
+/** By how much a step that led away is held back more, and one that did not less; beyond the second, nothing moves any more. */
+const BOLDER = 3
+const STILL = 10
 /** Keeps an arm that is stretched out from swinging wildly: what moves a held point less than this, m, moves little. */
 const DAMPING = 0.01
 /** The farthest that one round moves a joint, rad; a slide's metres count for more, as an arm is some 20 cm long. */
@@ -42,6 +45,7 @@ export function posedBy(
   const weight = (joint: number): number => frames[joint]!.link.motion === 'turning' ? 1 : SLIDE
   const seenAt = (at: readonly number[]): Flat => see(within(placeFrames(frames, at)[grip.frame]!, { position: grip.point, rotation: UPRIGHT }).position)
   let now = [...values]
+  let damping = DAMPING
   for (let round = 0; round < ROUNDS; round++) {
     const [x, y] = seenAt(now)
     const slopes = chain.map((joint): Flat => {
@@ -51,8 +55,8 @@ export function posedBy(
       return [(x2 - x1) / (2 * STEP) * weight(joint), (y2 - y1) / (2 * STEP) * weight(joint)]
     })
     const sum = (of: (s: Flat) => number): number => slopes.reduce((all, s) => all + of(s), 0)
-    const xx = sum(([a]) => a * a) + DAMPING * DAMPING
-    const yy = sum(([, b]) => b * b) + DAMPING * DAMPING
+    const xx = sum(([a]) => a * a) + damping * damping
+    const yy = sum(([, b]) => b * b) + damping * damping
     const xy = sum(([a, b]) => a * b)
     const [ex, ey] = [target[0] - x, target[1] - y]
     const determinant = xx * yy - xy * xy
@@ -63,6 +67,14 @@ export function posedBy(
       const [from, to] = range(frames[joint]!.name)
       next[joint] = Math.min(to, Math.max(from, now[joint]! + weight(joint) * Math.min(LARGEST, Math.max(-LARGEST, step))))
     })
+    // A step that leads away was too bold (Levenberg 1944): once more from here, held back more.
+    const [nx, ny] = seenAt(next)
+    if ((target[0] - nx) * (target[0] - nx) + (target[1] - ny) * (target[1] - ny) > ex * ex + ey * ey) {
+      damping *= BOLDER
+      if (damping > STILL) break
+      continue
+    }
+    damping = Math.max(DAMPING, damping / BOLDER)
     const still = next.every((v, i) => Math.abs(v - now[i]!) < 1e-7)
     now = next
     if (still) break
