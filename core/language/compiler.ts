@@ -260,10 +260,10 @@ class Compiler {
         const guard = this.guard(context)
         const after = this.here + 1
         this.emit(m => {
+          // What ends in the tick in which a time is over has ended.
+          if (condition(m) || (limit !== null && m.tick >= m.cells[deadline]!)) return after
           const out = guard(m)
-          if (out !== -1) return out
-          if (condition(m)) return after
-          return limit !== null && m.tick >= m.cells[deadline]! ? after : WAIT
+          return out === -1 ? WAIT : out
         })
       }
     }
@@ -434,14 +434,15 @@ class Compiler {
     })
     const guard = this.guard(context)
     this.emit(m => {
-      const out = guard(m)
-      if (out !== -1) return out
       let over = m.blocked(motion)
       if (!over && lasting !== null) over = m.tick >= m.cells[ends]!
       if (!over && until !== null) over = until(m)
       if (!over && plan.timing === 'timed') over = plan.done(m, at)
       if (!over && limit !== null) over = m.tick >= m.cells[deadline]!
-      if (!over) return WAIT
+      if (!over) {
+        const out = guard(m)
+        return out === -1 ? WAIT : out
+      }
       m.stopMotion(motion)
       return after
     })
