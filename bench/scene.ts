@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs'
-import { checkProgram, compileProgram, type Compiled } from '../core/language'
+import { checkProgram, compileProgram } from '../core/language'
+import type { ProgramData } from '../core/program'
 import { factsOf } from '../core/robot'
 import { readProject, type ProjectParts } from '../core/simulation'
 
@@ -46,7 +47,7 @@ otherwise
   drive 25 cm/s turning right 20 deg/s
 `
 
-export function pusher(parts: ProjectParts): Compiled {
+export function pusher(parts: ProjectParts): ProgramData {
   const checked = checkProgram(PUSHER, factsOf(parts.robot))
   if (!checked.runs) throw new Error(checked.diagnostics.map(d => d.message).join('\n'))
   return compileProgram(checked.analysis)

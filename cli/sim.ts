@@ -1,6 +1,7 @@
 import { dirname, join } from 'node:path'
 import { REALISMS, type RealismName } from '../core/devices'
-import { checkProgram, compileProgram, placeOf, type Compiled } from '../core/language'
+import { checkProgram, compileProgram, placeOf } from '../core/language'
+import type { ProgramData } from '../core/program'
 import { loadPhysics } from '../core/physics'
 import { factsOf } from '../core/robot'
 import { Simulation, readProject, readProjectFile, startProblem, summarise } from '../core/simulation'
@@ -61,7 +62,7 @@ export async function simCommand(args: readonly string[]): Promise<number> {
 }
 
 /** A dial and its value, SI, from `NAME=VALUE` with its unit: `near=12 cm`. */
-function dialOf(given: string, program: Compiled): readonly [string, number] {
+function dialOf(given: string, program: ProgramData): readonly [string, number] {
   const [, name, text] = /^(\w+)=(.+)$/.exec(given) ?? []
   if (name === undefined || text === undefined) throw new UsageError(`--dial is ${JSON.stringify(given)}; expected NAME=VALUE, such as near=12 cm. Usage: ${SIM_USAGE}`)
   const dial = program.dials.find(d => d.name === name)

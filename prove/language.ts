@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { STEP_FORMS } from '../core/devices'
-import { checkProgram, compileProgram, formatProgram, parseProgram, type Compiled } from '../core/language'
+import { checkProgram, compileProgram, formatProgram, parseProgram } from '../core/language'
+import type { ProgramData } from '../core/program'
 import { RandomStream } from '../core/random'
 import { worked } from './worked'
 import { factsOf, readRobot, type RobotFacts } from '../core/robot'
@@ -69,7 +70,7 @@ export function fuzzLanguage(from: number, checks: number, runs: number, tell: (
 const TICKS = 150
 
 /** What a program does on a course of random readings, as text: commands, notes, errors. Throws where a command is no number. */
-function course(program: Compiled, facts: RobotFacts, seed: number): string {
+function course(program: ProgramData, facts: RobotFacts, seed: number): string {
   const vm = new Vm(program, facts, seed)
   const r = RandomStream.named(seed, 'readings')
   const raw = new Float64Array(facts.readingCount)

@@ -1,4 +1,5 @@
-import { checkProgram, compileProgram, placeOf, type Analysis, type Compiled } from '~~/core/language'
+import { checkProgram, compileProgram, placeOf, type Analysis } from '~~/core/language'
+import type { ProgramData } from '~~/core/program'
 import { loadPhysics } from '~~/core/physics'
 import { factsOf } from '~~/core/robot'
 import { Simulation, readProject, startProblem } from '~~/core/simulation'
@@ -138,19 +139,19 @@ async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
   if (m.go) go()
 }
 
-function describe(program: Compiled, text: string): OpenedProgram {
+function describe(program: ProgramData, text: string): OpenedProgram {
   const rules = program.rules.map(r => ({ line: r.line, lastLine: placeOf(text, r.range.to).line, urgency: r.urgency, live: r.live, lane: 0, mode: '' }))
   program.lanes.forEach((lane, l) => {
-    for (const rule of lane.above) rules[rule.number] = { ...rules[rule.number]!, lane: l }
+    for (const n of lane.above) rules[n] = { ...rules[n]!, lane: l }
     // A lane without modes has its rules in one that nobody named.
     const unnamed = lane.modes.length === 1 && lane.modes[0]!.name === 'main'
-    for (const mode of lane.modes) for (const rule of mode.rules) rules[rule.number] = { ...rules[rule.number]!, lane: l, mode: unnamed ? '' : mode.name }
+    for (const mode of lane.modes) for (const n of mode.rules) rules[n] = { ...rules[n]!, lane: l, mode: unnamed ? '' : mode.name }
   })
   return {
     text, rules, steps: program.steps.map(s => ({ line: s.line })),
     lanes: program.lanes.map(l => ({ name: l.name, modes: l.modes.map(mode => mode.name) })),
     dials: program.dials.map(d => ({ name: d.name, value: d.value })),
-    thresholds: program.thresholds, cells: [...program.initial],
+    thresholds: program.thresholds, cells: program.cells,
   }
 }
 

@@ -1,5 +1,5 @@
 import { numberOf } from './analysis'
-import type { Threshold } from './compiled'
+import type { Threshold } from '../program'
 import type { Expression, Reading } from './tree'
 import { readingName } from './types'
 

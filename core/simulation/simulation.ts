@@ -1,7 +1,7 @@
 import { groundOf, layOut, lightOf, soundOf, type Arena, type Layout, type SoundField } from '../arena'
 import { WHEELS, WheelDrive, type DeviceModel, type RealismName, type Surroundings, type Work } from '../devices'
 import { yawOf, type BodyState, type Pose, type Solid, type SolidShape } from '../geometry'
-import type { Compiled } from '../language'
+import type { ProgramData } from '../program'
 import type { PhysicsSnapshot } from '../physics'
 import { RandomStream } from '../random'
 import { channelCount, factsOf, type Robot, type RobotFacts } from '../robot'
@@ -17,7 +17,7 @@ import { Senses, type SensesSnapshot } from './senses'
 
 export interface SimulationInput {
   /** null: the robot stands and senses, no program runs. */
-  readonly program: Compiled | null
+  readonly program: ProgramData | null
   readonly robot: Robot
   readonly arena: Arena
   readonly task: Task | null

@@ -1,1 +1,3 @@
 export { Vm, PHASE, type LaneView, type VmEvent, type VmInput, type VmSnapshot } from './vm'
+export { ValueLoader } from './values'
+export type { Machine } from './machine'

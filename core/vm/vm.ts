@@ -1,6 +1,8 @@
-import { DONE, FINISHED, GONE, WAIT, type Compiled, type CompiledLane, type CompiledRule, type Machine } from '../language'
+import type { LaneData, ProgramData } from '../program'
 import { RandomStream, type StreamState } from '../random'
 import { channelCount, type RobotFacts } from '../robot'
+import { loadProgram, type Loaded, type LoadedRule } from './load'
+import { DONE, FINISHED, GONE, WAIT, type Machine } from './machine'
 
 /** Steps that a lane may run in one tick; more means that no time passes in a loop. */
 export const STEP_LIMIT = 10_000
@@ -108,7 +110,8 @@ export class Vm implements Machine {
   private heardNow: Uint8Array
   private sentNow: Uint8Array
   private readonly lanes: LaneState[]
-  private readonly rulesOf: CompiledRule[][][]
+  private readonly loaded: Loaded
+  private readonly rulesOf: LoadedRule[][][]
   private readonly wants: Uint8Array[]
   private readonly streams: RandomStream[]
   private readonly started: Uint8Array
@@ -118,7 +121,7 @@ export class Vm implements Machine {
   private budget = 0
   private failure: { message: string, step: number } | null = null
 
-  constructor(readonly program: Compiled, private readonly facts: RobotFacts, seed: number) {
+  constructor(readonly program: ProgramData, private readonly facts: RobotFacts, seed: number) {
     this.raw = new Float64Array(facts.readingCount)
     this.readings = new Float64Array(facts.readingCount)
     this.offsets = new Float64Array(facts.readingCount)
@@ -131,7 +134,8 @@ export class Vm implements Machine {
     this.claimedBy = new Int32Array(facts.actuators.length)
     this.claimedAt = new Int32Array(facts.actuators.length).fill(-1)
     this.texts = facts.devices.filter(d => d.kind === 'display').map(() => '')
-    this.cells = Float64Array.from(program.initial)
+    this.cells = Float64Array.from(program.cells)
+    this.loaded = loadProgram(program, facts)
     this.dt = facts.tick
     this.stalledTicks = new Float64Array(facts.actuators.length)
     this.stalling = Int32Array.from(facts.actuators.flatMap((a, i) => {
@@ -141,7 +145,7 @@ export class Vm implements Machine {
     }))
     this.heardNow = new Uint8Array(program.signals.length)
     this.sentNow = new Uint8Array(program.signals.length)
-    this.rulesOf = program.lanes.map(lane => lane.modes.map(mode => [...lane.above, ...mode.rules]))
+    this.rulesOf = program.lanes.map(lane => lane.modes.map(mode => [...lane.above, ...mode.rules].map(n => this.loaded.rules[n]!)))
     this.wants = program.lanes.map((_, i) => new Uint8Array(Math.max(0, ...this.rulesOf[i]!.map(r => r.length))))
     this.started = new Uint8Array(program.rules.length)
     this.streams = program.lanes.map(lane => RandomStream.named(seed, `program/${lane.name}`))
@@ -236,7 +240,7 @@ export class Vm implements Machine {
 
   // One lane, one tick.
 
-  private runLane(l: LaneState, lane: CompiledLane): void {
+  private runLane(l: LaneState, lane: LaneData): void {
     if (l.phase >= PHASE.ended) return
     this.budget = 0
     if (l.phase === PHASE.laneStart) {
@@ -287,21 +291,21 @@ export class Vm implements Machine {
     }
   }
 
-  private rules(l: LaneState): readonly CompiledRule[] {
+  private rules(l: LaneState): readonly LoadedRule[] {
     return this.rulesOf[this.current]![l.mode]!
   }
 
-  private evaluateAbove(l: LaneState, lane: CompiledLane): void {
+  private evaluateAbove(l: LaneState, lane: LaneData): void {
     const wants = this.wants[this.current]!
-    for (let i = 0; i < lane.above.length; i++) wants[i] = lane.above[i]!.wants(this) ? 1 : 0
+    const rules = this.rulesOf[this.current]![l.mode]!
+    for (let i = 0; i < lane.above.length; i++) wants[i] = rules[i]!.wants(this) ? 1 : 0
     this.stopped(l)
   }
 
-  private evaluateMode(l: LaneState, lane: CompiledLane): void {
+  private evaluateMode(l: LaneState, lane: LaneData): void {
     const wants = this.wants[this.current]!
-    const rules = lane.modes[l.mode]!.rules
-    const first = lane.above.length
-    for (let i = 0; i < rules.length; i++) wants[first + i] = rules[i]!.wants(this) ? 1 : 0
+    const rules = this.rulesOf[this.current]![l.mode]!
+    for (let i = lane.above.length; i < rules.length; i++) wants[i] = rules[i]!.wants(this) ? 1 : 0
   }
 
   /** Who has control, and its steps. True when a `go` entered another mode. */
@@ -327,7 +331,7 @@ export class Vm implements Machine {
   }
 
   /** Runs a live `once` rule beside what has control; the rule's own place is kept. */
-  private act(l: LaneState, rule: CompiledRule): number {
+  private act(l: LaneState, rule: LoadedRule): number {
     const { pc, step } = l
     const motions = [...l.motions]
     l.pc = rule.body
@@ -377,7 +381,7 @@ export class Vm implements Machine {
   }
 
 
-  private firstWanting(rules: readonly CompiledRule[], wants: Uint8Array): number {
+  private firstWanting(rules: readonly LoadedRule[], wants: Uint8Array): number {
     for (let i = 0; i < rules.length; i++) if (wants[i] === 1 && !(rules[i]!.live && rules[i]!.once)) return i
     return -1
   }
@@ -389,20 +393,20 @@ export class Vm implements Machine {
     l.step = -1
   }
 
-  private enter(l: LaneState, lane: CompiledLane, mode: number): void {
+  private enter(l: LaneState, lane: LaneData, mode: number): void {
     this.clearMotions(l)
     l.mode = mode
     l.control = -1
     l.step = -1
     l.entered = this.tick
     const target = lane.modes[mode]!
-    for (const rule of target.rules) this.cells.fill(-1, rule.cells[0], rule.cells[0] + rule.cells[1])
+    for (const n of target.rules) { const { cells } = this.program.rules[n]!; this.cells.fill(-1, cells[0], cells[0] + cells[1]) }
     l.pc = target.start
     l.phase = target.start === -1 ? PHASE.rules : PHASE.modeStart
   }
 
   private execute(l: LaneState): number {
-    const { code } = this.program
+    const { code } = this.loaded
     let pc = l.pc
     for (;;) {
       const next = code[pc]!(this)
@@ -448,7 +452,7 @@ export class Vm implements Machine {
     for (let a = 0; a < l.motions.length; a++) {
       const motion = l.motions[a]!
       if (motion === -1) continue
-      const { plan, at, step, actuators, shared } = this.program.motions[motion]!
+      const { plan, at, step, actuators, shared } = this.loaded.motions[motion]!
       // One that moves several actuators is applied once, by the first.
       if (actuators[0] !== a || (shared && !this.claim(actuators))) continue
       plan.apply(this, at)
@@ -520,7 +524,7 @@ export class Vm implements Machine {
 
   startMotion(motion: number): void {
     // How long an earlier motion stood against something says nothing of this one.
-    for (const a of this.program.motions[motion]!.actuators) {
+    for (const a of this.loaded.motions[motion]!.actuators) {
       this.here.motions[a] = motion
       this.stalledTicks[a] = 0
     }
@@ -528,7 +532,7 @@ export class Vm implements Machine {
 
   stopMotion(motion: number): void {
     const { motions } = this.here
-    for (const a of this.program.motions[motion]!.actuators) motions[a] = -1
+    for (const a of this.loaded.motions[motion]!.actuators) motions[a] = -1
   }
 
   stopMotions(first: number, end: number): void {
@@ -537,12 +541,12 @@ export class Vm implements Machine {
   }
 
   applySetting(motion: number): void {
-    const { actuators, plan, at, shared } = this.program.motions[motion]!
+    const { actuators, plan, at, shared } = this.loaded.motions[motion]!
     if (!shared || this.claim(actuators)) plan.apply(this, at)
   }
 
   blocked(motion: number): boolean {
-    const { actuators, step } = this.program.motions[motion]!
+    const { actuators, step } = this.loaded.motions[motion]!
     for (const a of actuators) {
       if (this.stalledTicks[a]! * this.dt < BLOCKED_AFTER) continue
       this.stalledTicks[a] = 0

@@ -1,4 +1,5 @@
-import { type Analysis, type Compiled, type Tree } from '../language'
+import type { Analysis, Tree } from '../language'
+import type { ProgramData } from '../program'
 import { TapeReader, type WhyTape } from './reader'
 
 /** A part of a condition at an instant: whether it is true, and what its left side is worth. */
@@ -19,7 +20,7 @@ interface Watched { readonly from: number, readonly truth: () => boolean, readon
 export class LiveConditions {
   private readonly lanes: { readonly reader: TapeReader, readonly watched: Map<number, readonly Watched[]> }[] = []
 
-  constructor(analysis: Analysis, program: Compiled, tape: WhyTape) {
+  constructor(analysis: Analysis, program: ProgramData, tape: WhyTape) {
     analysis.lanes.forEach((lane, i) => {
       const reader = new TapeReader(analysis, program, tape, i)
       const watched = new Map<number, readonly Watched[]>()

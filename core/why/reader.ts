@@ -1,5 +1,7 @@
-import { ExpressionCompiler, Findings, expr, typeOf, valueText, type Analysis, type Compiled, type Machine, type Names, type Tree } from '../language'
+import { ExpressionLowerer, Findings, expr, typeOf, type Analysis, type Names, type Tree } from '../language'
+import { valueText, type ProgramData } from '../program'
 import type { TapeEvent, TapeLayout } from '../tape'
+import { ValueLoader, type Machine } from '../vm'
 
 /** A tape as this question reads it. */
 export interface WhyTape {
@@ -11,13 +13,15 @@ export interface WhyTape {
 
 /** Works out expressions on rows of a tape. */
 export class TapeReader {
-  private readonly expressions: ExpressionCompiler
+  private readonly lower: ExpressionLowerer
+  private readonly values: ValueLoader
   private readonly machine: Machine & { row: Float64Array }
   private readonly names: Names
   private now = 0
 
-  constructor(private readonly analysis: Analysis, program: Compiled, private readonly tape: WhyTape, private readonly lane: number) {
-    this.expressions = new ExpressionCompiler(analysis)
+  constructor(private readonly analysis: Analysis, program: ProgramData, private readonly tape: WhyTape, private readonly lane: number) {
+    this.lower = new ExpressionLowerer(analysis)
+    this.values = new ValueLoader(analysis.facts, program.colors)
     const { layout } = tape
     const named = [...program.dials.map(d => d.name), ...program.memories.map(m => m.name)]
     const signals: string[] = []
@@ -61,7 +65,7 @@ export class TapeReader {
   get entered(): number { return this.machine.modeEntered() }
 
   /** A number in SI, at the tick gone to. */
-  number(e: Tree.Expression): number { return this.expressions.number(e, this.names)(this.machine) }
+  number(e: Tree.Expression): number { return this.values.number(this.lower.number(e, this.names))(this.machine) }
 
   /** A truth that can be asked at each tick gone to. `above`: it is of a rule above all modes, whose timers run on across them. */
   truth(e: Tree.Expression, above: boolean): () => boolean {
@@ -74,14 +78,14 @@ export class TapeReader {
       }
       // The tape has no timers, but they count from a tick that it has: true once every so often after it.
       case 'every': {
-        const time = this.expressions.number(e.time, this.names)
+        const time = this.values.number(this.lower.number(e.time, this.names))
         return () => {
           const since = this.now - (above ? this.firstEntered() : this.entered)
           return since > 0 && since % ticksOf(time(this.machine), this.machine.dt) === 0
         }
       }
       default: {
-        const truth = this.expressions.truth(e, this.names)
+        const truth = this.values.truth(this.lower.truth(e, this.names))
         return () => truth(this.machine)
       }
     }
@@ -98,14 +102,14 @@ export class TapeReader {
 
   /** What a value is, as people read it, at each tick gone to. */
   valueOf(e: Tree.Expression): () => string {
-    const number = this.expressions.compared(e, this.names)
+    const number = this.values.number(this.lower.compared(e, this.names))
     const type = typeOf(e, this.names.scope, new Findings(), { condition: true })
     return () => valueText(number(this.machine), type, this.analysis.facts.colors)
   }
 
   value(e: Tree.Expression): { text: string, value: string, number: number } {
     // No echo stays what it is in a comparison.
-    const number = this.expressions.compared(e, this.names)(this.machine)
+    const number = this.values.number(this.lower.compared(e, this.names))(this.machine)
     return { text: expr(e), value: this.written(e, number), number }
   }
 

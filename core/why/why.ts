@@ -1,4 +1,5 @@
-import { expr, type Analysis, type Compiled, type CompiledRule, type Tree } from '../language'
+import { expr, type Analysis, type Tree } from '../language'
+import { rulesIn, type ProgramData, type RuleData } from '../program'
 import { TapeReader, type WhyTape } from './reader'
 
 /** One part of a condition as it stood at an instant. */
@@ -51,7 +52,7 @@ const FARTHEST = 45_000
  * Answers, for a tick and a lane, which rule was in control, what every part of the conditions above it was
  * worth, since when, and what would have had to change. Data, no prose. null when the tape has no such tick or lane.
  */
-export function why(analysis: Analysis, program: Compiled, tape: WhyTape, tick: number, lane: number): Why | null {
+export function why(analysis: Analysis, program: ProgramData, tape: WhyTape, tick: number, lane: number): Why | null {
   const compiled = program.lanes[lane]
   const shape = analysis.lanes[lane]
   if (compiled === undefined || shape === undefined || !(tick >= 0 && tick < tape.rows)) return null
@@ -60,12 +61,12 @@ export function why(analysis: Analysis, program: Compiled, tape: WhyTape, tick: 
   const at = layout.lanes + 4 * lane
   const mode = row[at + 1]!
   const inMode = compiled.modes[mode]
-  const rules = inMode === undefined ? [] : [...compiled.above, ...inMode.rules]
+  const rules = inMode === undefined ? [] : rulesIn(program, lane, mode)
   const nodes = inMode === undefined ? [] : [...shape.above, ...shape.modes[mode]!.rules]
   const reader = new Reader(analysis, program, tape, lane)
   const entered = row[layout.entered + lane]!
   // Rules above all modes run on across them; what a rule of a mode wanted before is of another time.
-  const describe = (rule: CompiledRule): WhyRule => {
+  const describe = (rule: RuleData): WhyRule => {
     const at = rules.indexOf(rule)
     return reader.rule(rule, nodes[at]!, tick, at < compiled.above.length, entered)
   }
@@ -85,7 +86,7 @@ export function why(analysis: Analysis, program: Compiled, tape: WhyTape, tick: 
 class Reader {
   private readonly rows: TapeReader
 
-  constructor(analysis: Analysis, program: Compiled, private readonly tape: WhyTape, lane: number) {
+  constructor(analysis: Analysis, program: ProgramData, private readonly tape: WhyTape, lane: number) {
     this.rows = new TapeReader(analysis, program, tape, lane)
   }
 
@@ -97,7 +98,7 @@ class Reader {
   }
 
   /** `above`: a rule above all modes, which runs on across them; else it knows no earlier time than its mode, entered then. */
-  rule(rule: CompiledRule, node: Tree.Rule, tick: number, above: boolean, entered: number): WhyRule {
+  rule(rule: RuleData, node: Tree.Rule, tick: number, above: boolean, entered: number): WhyRule {
     const { layout } = this.tape
     const wants = this.tape.at(tick)[layout.wants + rule.number] === 1
     const when = node.when === null ? null : this.part(node.when.expression, tick, above)

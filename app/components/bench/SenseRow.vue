@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef, watch } from 'vue'
 import type { DeviceFacts, RobotFacts } from '~~/core/robot'
-import type { Threshold } from '~~/core/language'
+import type { Threshold } from '~~/core/program'
 import { deviceColor, mainReading, readingName, readingUnit, shownValue } from '~/bench/readings'
 import { drawTrace, extent, fitCanvas } from '~/bench/trace'
 import { useColors } from '~/composables/useColors'

@@ -1,6 +1,6 @@
 import { activeSteps, type Analysis } from '../analysis'
 import type { Action, Block, Range, Step } from '../tree'
-import { actsOnce } from '../wants'
+import { actsOnce } from '../moments'
 import { say } from '../wording'
 import type { Check } from './index'
 import { blocksOf, eachBlock, reaches } from './walk'

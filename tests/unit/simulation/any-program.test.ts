@@ -1,5 +1,6 @@
 import { beforeAll, describe, expect, test } from 'vitest'
-import { checkProgram, compileProgram, type Compiled } from '../../../core/language'
+import { checkProgram, compileProgram } from '../../../core/language'
+import type { ProgramData } from '../../../core/program'
 import { loadPhysics } from '../../../core/physics'
 import { RandomStream } from '../../../core/random'
 import { factsOf } from '../../../core/robot'
@@ -32,7 +33,7 @@ function parts(robot: string, seed: number): ProjectParts {
 }
 
 /** The next random program from a seed that checks. */
-function programFor(p: ProjectParts, seed: number): Compiled {
+function programFor(p: ProjectParts, seed: number): ProgramData {
   const facts = factsOf(p.robot)
   for (let i = 0; ; i++) {
     const checked = checkProgram(randomProgram(RandomStream.named(seed * 1000 + i, 'any'), facts), facts)
@@ -40,7 +41,7 @@ function programFor(p: ProjectParts, seed: number): Compiled {
   }
 }
 
-const make = (p: ProjectParts, program: Compiled, seed: number): Simulation => new Simulation({ ...p, program, realism: 'rough', seed, limit: 4 })
+const make = (p: ProjectParts, program: ProgramData, seed: number): Simulation => new Simulation({ ...p, program, realism: 'rough', seed, limit: 4 })
 const advance = (s: Simulation, ticks: number): void => { for (let i = 0; i < ticks && s.end === null; i++) s.advance() }
 
 describe.each(ROBOTS)('any program on %s', (robot) => {

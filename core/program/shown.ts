@@ -1,0 +1,17 @@
+import { PLAIN, UNITS, formatQuantity, sameKind, unitsOfKind } from '../units'
+import type { ShownAs } from './format'
+
+/** A value as people read it: in the usual unit of its kind; "no echo" for what is farther than anything. */
+export function valueText(value: number, as: ShownAs, colors: readonly string[]): string {
+  switch (as.type) {
+    case 'truth': return value !== 0 ? 'true' : 'false'
+    case 'color': return colors[value] ?? 'none'
+    case 'quantity': {
+      if (value === Infinity) return 'no echo'
+      const unit = as.share ? UNITS.find(u => u.name === '%') : sameKind(as.kind, PLAIN) ? undefined : unitsOfKind(as.kind)[0]
+      if (unit !== undefined) return formatQuantity(value, unit)
+      return String(Math.round(value * 1000) / 1000)
+    }
+    default: return ''
+  }
+}
