@@ -1,12 +1,14 @@
 import { CHECK_USAGE, checkCommand } from './check'
+import { COMPILE_USAGE, compileCommand } from './compile'
 import { FORMAT_USAGE, formatCommand } from './format'
 import { SIM_USAGE, simCommand } from './sim'
 import { UsageError } from './usage'
 
-/** The command line over the core: `sim`, `check`, `format`. Returns the exit code. */
+/** The command line over the core. Returns the exit code. */
 const COMMANDS: Readonly<Record<string, { readonly run: (args: readonly string[]) => Promise<number>, readonly usage: string }>> = {
   sim: { run: simCommand, usage: SIM_USAGE },
   check: { run: checkCommand, usage: CHECK_USAGE },
+  compile: { run: compileCommand, usage: COMPILE_USAGE },
   format: { run: formatCommand, usage: FORMAT_USAGE },
 }
 

@@ -1,13 +1,8 @@
-import { dirname, join } from 'node:path'
 import { REALISMS, type RealismName } from '../core/devices'
-import { checkProgram, compileProgram, placeOf } from '../core/language'
 import type { ProgramData } from '../core/program'
-import { loadPhysics } from '../core/physics'
-import { factsOf } from '../core/robot'
-import { Simulation, readProject, readProjectFile, startProblem, summarise } from '../core/simulation'
-import { DEFAULT_LIMIT } from '../core/task'
+import { openRun, summarise } from '../core/simulation'
 import { findUnit, formatQuantity, kindName, readQuantity, unitsOfKind } from '../core/units'
-import { readJson, readText } from './files'
+import { errorLines, problemLines, readFolder } from './project'
 import { numberOption, readOptions, UsageError } from './usage'
 
 export const SIM_USAGE = 'mindpath sim PROJECT_FOLDER [--program FILE] [--seed N] [--realism ideal|typical|rough] [--seconds S] [--dial NAME=VALUE]... [--json]'
@@ -23,37 +18,13 @@ export async function simCommand(args: readonly string[]): Promise<number> {
   if (!(REALISMS as readonly string[]).includes(realism)) {
     throw new UsageError(`--realism is ${JSON.stringify(realism)}; allowed is ${REALISMS.join(', ')}`)
   }
-  const file = readProjectFile(await readJson(join(folder, 'project.json')))
-  if (!file.ok) throw new UsageError(file.problems.map(p => `${join(folder, 'project.json')}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
-  const at = (path: string): string => join(folder, path)
-  const project = readProject({
-    robot: await readJson(at(file.value.robot)),
-    arena: await readJson(at(file.value.arena)),
-    task: file.value.task === undefined ? null : await readJson(at(file.value.task)),
-  })
-  if (!project.ok) {
-    const path = { robot: at(file.value.robot), arena: at(file.value.arena), task: at(file.value.task ?? ''), project: dirname(folder) }
-    throw new UsageError(project.problems.map(p => `${path[p.document]}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
+  const project = await readFolder(folder, options.values.get('--program'))
+  const opened = await openRun({ ...project.documents, program: project.program, realism: realism as RealismName, seed, limit: seconds ?? null })
+  if (!opened.ok) {
+    throw new UsageError(opened.problems.length > 0 ? problemLines(opened.problems, project.pathOf) : `the program cannot run\n${errorLines(project.programPath, project.program, opened.diagnostics)}`)
   }
-  const programPath = options.values.get('--program') ?? at(file.value.program)
-  const text = await readText(programPath)
-  const checked = checkProgram(text, factsOf(project.value.robot))
-  if (!checked.runs) {
-    const lines = checked.diagnostics.filter(d => d.severity === 'error').map(d => {
-      const { line, column } = placeOf(text, d.range.from)
-      return `${programPath}:${line}:${column}: ${d.message}`
-    })
-    throw new UsageError(`the program cannot run\n${lines.join('\n')}`)
-  }
-  await loadPhysics()
-  const program = compileProgram(checked.analysis)
-  const dials = (options.lists.get('--dial') ?? []).map(given => dialOf(given, program))
-  const simulation = new Simulation({
-    program, ...project.value,
-    realism: realism as RealismName, seed, limit: seconds ?? project.value.task?.limit ?? DEFAULT_LIMIT,
-  })
-  const wrong = startProblem(simulation)
-  if (wrong !== null) throw new UsageError(`${at(file.value.arena)}: ${wrong.path}: found ${wrong.value}; ${wrong.message}`)
+  const { simulation } = opened
+  const dials = (options.lists.get('--dial') ?? []).map(given => dialOf(given, simulation.input.program))
   for (const [name, value] of dials) simulation.setDial(name, value)
   simulation.runToEnd()
   const summary = summarise(simulation)
@@ -62,11 +33,12 @@ export async function simCommand(args: readonly string[]): Promise<number> {
 }
 
 /** A dial and its value, SI, from `NAME=VALUE` with its unit: `near=12 cm`. */
-function dialOf(given: string, program: ProgramData): readonly [string, number] {
+function dialOf(given: string, program: ProgramData | null): readonly [string, number] {
   const [, name, text] = /^(\w+)=(.+)$/.exec(given) ?? []
   if (name === undefined || text === undefined) throw new UsageError(`--dial is ${JSON.stringify(given)}; expected NAME=VALUE, such as near=12 cm. Usage: ${SIM_USAGE}`)
-  const dial = program.dials.find(d => d.name === name)
-  if (dial === undefined) throw new UsageError(`--dial ${given}: the program has no dial ${name}; it has ${program.dials.map(d => d.name).join(', ') || 'none'}`)
+  const all = program?.dials ?? []
+  const dial = all.find(d => d.name === name)
+  if (dial === undefined) throw new UsageError(`--dial ${given}: the program has no dial ${name}; it has ${all.map(d => d.name).join(', ') || 'none'}`)
   const read = readQuantity(text, dial.kind)
   if (!read.ok) throw new UsageError(`--dial ${given}: ${read.reason} (a ${kindName(dial.kind)})`)
   const unit = (dial.unit === null ? undefined : findUnit(dial.unit)) ?? unitsOfKind(dial.kind)[0]

@@ -54,6 +54,8 @@ export function fuzzLanguage(from: number, checks: number, runs: number, tell: (
         if (formatProgram(parseProgram(formatted, STEP_FORMS).tree, STEP_FORMS) !== formatted) failures.push(`seed ${seed}: formatting twice differs\n${text}`)
         const again = checkProgram(formatted, facts)
         const first = course(compiled, facts, seed)
+        const carried = JSON.parse(JSON.stringify(compiled)) as ProgramData
+        if (course(carried, facts, seed) !== first) failures.push(`seed ${seed}: carried as JSON it runs otherwise\n${text}`)
         if (!again.runs) failures.push(`seed ${seed}: formatted it does not check: ${again.diagnostics[0]!.message}\n${text}\n---\n${formatted}`)
         else if (course(compileProgram(again.analysis), facts, seed) !== first) failures.push(`seed ${seed}: formatted it runs otherwise\n${text}\n---\n${formatted}`)
       }

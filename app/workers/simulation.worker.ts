@@ -1,9 +1,6 @@
-import { checkProgram, compileProgram, placeOf, type Analysis } from '~~/core/language'
+import { placeOf, type Analysis } from '~~/core/language'
 import type { ProgramData } from '~~/core/program'
-import { loadPhysics } from '~~/core/physics'
-import { factsOf } from '~~/core/robot'
-import { Simulation, readProject, startProblem } from '~~/core/simulation'
-import { DEFAULT_LIMIT } from '~~/core/task'
+import { openRun, type Simulation } from '~~/core/simulation'
 import { why } from '~~/core/why'
 import type { CameraPicture, FromSimulation, OpenedProgram, Rows, ToSimulation } from './protocol'
 
@@ -107,22 +104,12 @@ function go(): void {
 async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
   running = false
   factor = m.factor
-  const project = readProject(m)
-  if (!project.ok) return post({ type: 'refused', run: m.run, problems: project.problems, diagnostics: [] })
-  const checked = checkProgram(m.program, factsOf(project.value.robot))
-  if (!checked.runs) return post({ type: 'refused', run: m.run, problems: [], diagnostics: checked.diagnostics })
-  await loadPhysics()
-  analysis = checked.analysis
-  const program = checked.analysis.lanes.length === 0 ? null : compileProgram(checked.analysis)
-  const limit = m.limit ?? project.value.task?.limit ?? DEFAULT_LIMIT
-  const made = new Simulation({ program, ...project.value, realism: m.realism, seed: m.seed, limit })
-  const wrong = startProblem(made)
-  if (wrong !== null) {
-    made.free()
-    return post({ type: 'refused', run: m.run, problems: [wrong], diagnostics: [] })
-  }
+  const opened = await openRun(m)
+  if (!opened.ok) return post({ type: 'refused', run: m.run, problems: opened.problems, diagnostics: opened.diagnostics })
+  analysis = opened.analysis
   simulation?.free()
-  simulation = made
+  simulation = opened.simulation
+  const { program, task, limit } = simulation.input
   run = m.run
   sentRows = 0
   sentEvents = 0
@@ -130,7 +117,7 @@ async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
     type: 'opened', run,
     opened: {
       layout: simulation.tape.layout, facts: simulation.facts, arena: simulation.layout.arena, placed: simulation.layout,
-      goals: project.value.task?.goals.map(g => g.sentence) ?? [], limit, parts: simulation.movingParts(),
+      goals: task?.goals.map(g => g.sentence) ?? [], limit, parts: simulation.movingParts(),
       first: simulation.peek(),
       program: program === null ? null : describe(program, m.program),
     },

@@ -24,7 +24,7 @@ export default answer(async (event, { projects }) => {
   const { robot, arena, task, program } = project
   const gone = new AbortController()
   event.node.res.once('close', () => gone.abort())
-  const outcome = await runOnThread({ robot, arena, task, program, seed, realism }, gone.signal)
+  const outcome = await runOnThread({ robot, arena, task, program, seed, realism, limit: null }, gone.signal)
   if (outcome.ran) return outcome.summary
   if ('why' in outcome) throw createError(REFUSALS[outcome.why])
   throw createError({ statusCode: 422, statusMessage: 'the project cannot run', data: { problems: outcome.problems } })

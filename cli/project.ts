@@ -1,0 +1,42 @@
+import { dirname, join } from 'node:path'
+import { readProject, readProjectFile, type ProblemIn, type ProjectDocuments } from '../core/simulation'
+import { placeOf, type Diagnostic } from '../core/language'
+import { readJson, readText } from './files'
+import { UsageError } from './usage'
+
+/** A project's folder as it stands: its documents, and its program's text with the path that it was read from. */
+export interface Folder {
+  readonly documents: ProjectDocuments
+  readonly program: string
+  readonly programPath: string
+  /** The path of a document, for messages. */
+  pathOf(document: ProblemIn['document']): string
+}
+
+/** Reads a project's folder; a usage error that names file, place, value and what is allowed. `program`: another text in place of its own. */
+export async function readFolder(folder: string, program?: string): Promise<Folder> {
+  const list = join(folder, 'project.json')
+  const file = readProjectFile(await readJson(list))
+  if (!file.ok) throw new UsageError(file.problems.map(p => `${list}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
+  const { robot, arena, task } = file.value
+  const at = (path: string): string => join(folder, path)
+  const paths = { robot: at(robot), arena: at(arena), task: at(task ?? ''), project: dirname(folder) }
+  const documents = { robot: await readJson(paths.robot), arena: await readJson(paths.arena), task: task === undefined ? null : await readJson(paths.task) }
+  const pathOf = (document: ProblemIn['document']): string => paths[document]
+  const read = readProject(documents)
+  if (!read.ok) throw new UsageError(problemLines(read.problems, pathOf))
+  const programPath = program ?? at(file.value.program)
+  return { documents, program: await readText(programPath), programPath, pathOf }
+}
+
+export function problemLines(problems: readonly ProblemIn[], pathOf: Folder['pathOf']): string {
+  return problems.map(p => `${pathOf(p.document)}: ${p.path}: found ${p.value}; ${p.message}`).join('\n')
+}
+
+/** Why a program cannot run, a line for each error. */
+export function errorLines(path: string, text: string, diagnostics: readonly Diagnostic[]): string {
+  return diagnostics.filter(d => d.severity === 'error').map((d) => {
+    const { line, column } = placeOf(text, d.range.from)
+    return `${path}:${line}:${column}: ${d.message}`
+  }).join('\n')
+}

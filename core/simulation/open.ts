@@ -1,0 +1,42 @@
+import type { RealismName } from '../devices'
+import { checkProgram, compileProgram, type Analysis, type Diagnostic } from '../language'
+import { loadPhysics } from '../physics'
+import { factsOf } from '../robot'
+import { DEFAULT_LIMIT } from '../task'
+import { readProject, type ProblemIn, type ProjectDocuments, type ProjectParts } from './project'
+import { Simulation } from './simulation'
+import { startProblem } from './start'
+
+/** All that a run is made of: the same inputs give the same run everywhere. Documents as they came in, the program as text. */
+export interface RunInputs extends ProjectDocuments {
+  readonly program: string
+  readonly realism: RealismName
+  readonly seed: number
+  /** Seconds after which it ends; null: as the task says, else the usual. */
+  readonly limit: number | null
+}
+
+export interface OpenedRun {
+  readonly ok: true
+  readonly simulation: Simulation
+  readonly analysis: Analysis
+  readonly parts: ProjectParts
+}
+/** Why a run cannot be: what is wrong with its documents or its start, or its program's diagnostics. */
+export interface RefusedRun { readonly ok: false, readonly problems: readonly ProblemIn[], readonly diagnostics: readonly Diagnostic[] }
+
+/** Reads, checks, compiles and loads: a simulation before its first tick. A program without a rule or start leaves the robot to sense. */
+export async function openRun(inputs: RunInputs): Promise<OpenedRun | RefusedRun> {
+  const read = readProject(inputs)
+  if (!read.ok) return { ok: false, problems: read.problems, diagnostics: [] }
+  const parts = read.value
+  const { runs, diagnostics, analysis } = checkProgram(inputs.program, factsOf(parts.robot))
+  if (!runs) return { ok: false, problems: [], diagnostics }
+  await loadPhysics()
+  const program = analysis.lanes.length === 0 ? null : compileProgram(analysis)
+  const simulation = new Simulation({ program, ...parts, realism: inputs.realism, seed: inputs.seed, limit: inputs.limit ?? parts.task?.limit ?? DEFAULT_LIMIT })
+  const wrong = startProblem(simulation)
+  if (wrong === null) return { ok: true, simulation, analysis, parts }
+  simulation.free()
+  return { ok: false, problems: [wrong], diagnostics: [] }
+}
