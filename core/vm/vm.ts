@@ -364,9 +364,11 @@ export class Vm implements Machine {
         this.clearMotions(l)
         l.pc = rule.body
       }
+      const place = l.control
       const how = this.execute(l)
       if (how === WAIT || how === FINISHED || this.failure !== null) return false
-      if (rule.once) { this.cells[rule.doneCell] = 1; wants[l.control] = 0 }
+      // Also where it went to a mode and has no control there: among the rules above it is asked on in this tick.
+      if (rule.once) { this.cells[rule.doneCell] = 1; wants[place] = 0 }
       if (how === GONE) return l.pendingGo === -1
       l.pc = -1
       const next = this.firstWanting(rules, wants)

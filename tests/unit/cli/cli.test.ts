@@ -120,3 +120,29 @@ describe('check and format', () => {
     expect(readFileSync(bad, 'utf8')).toBe('when   sonar.sees\n    hlat\n')
   })
 })
+
+describe('compile', () => {
+  const fender = 'demo/projects/kiss-the-fender'
+  test('prints the intermediate program of a project, the same as of its file on its robot', () => {
+    const { status, stdout } = run('compile', fender, '--json')
+    expect(status).toBe(0)
+    const program = JSON.parse(stdout) as { mindpath: string, version: number, robot: string, dials: { name: string, value: number }[] }
+    expect(program).toMatchObject({ mindpath: 'program', version: 1, robot: 'limpet', dials: [{ name: 'near', value: 0.13 }, { name: 'cruise', value: 0.25 }] })
+    expect(run('compile', `${fender}/program.mindpath`, '--robot', 'demo/robots/limpet.json').stdout).toBe(`${JSON.stringify(program, null, 2)}\n`)
+  })
+  test('a program that cannot run: 2, and file, line and column of each error', () => {
+    const broken = file('broken.mindpath', 'otherwise -> halt\nwhen sonar.width < 3 cm -> halt\n')
+    expect(run('compile', broken)).toMatchObject({ status: 2, stdout: '', stderr: expect.stringContaining(`${broken}:2:12: `) as string })
+  })
+  test.each([
+    [['compile'], 'expected one project folder or file'],
+    [['compile', 'a', 'b'], 'expected one project folder or file'],
+    [['compile', fender, '--pretty'], 'unknown option --pretty'],
+    [['compile', 'nowhere'], 'there is no such file'],
+    [['compile', fender, '--robot', 'demo/tasks/kiss-the-fender.json'], 'demo/tasks/kiss-the-fender.json: '],
+  ])('%j cannot: 2, and says why', (args, says) => {
+    const { status, stderr, stdout } = run(...args)
+    expect({ status, stdout }).toEqual({ status: 2, stdout: '' })
+    expect(stderr).toContain(says)
+  })
+})

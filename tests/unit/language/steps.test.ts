@@ -200,3 +200,11 @@ describe('steps of a start', () => {
     expect(wrong[0] ?? null).toBeNull()
   })
 })
+
+describe('a `once` rule above all modes that takes time and then goes to a mode', () => {
+  test('is done: it does not begin again in the tick in which the mode is entered', () => {
+    const notes = play('when bumper_left.pressed once\n  note "hit"\n  wait 0.1 s\n  go away\nmode calm\n  otherwise -> halt\nmode away\n  otherwise -> drive 10 cm/s\n',
+      Array.from({ length: 20 }, () => ({ 'bumper_left.pressed': 1 }))).flatMap(m => m.events).filter(e => e.type === 'note')
+    expect(notes).toHaveLength(1)
+  })
+})
