@@ -1,3 +1,5 @@
+import { fromBase64 } from '../base64'
+
 /** The longest clip, seconds, and the largest file, bytes. */
 const LONGEST = 10
 const LARGEST = 1_500_000
@@ -31,25 +33,4 @@ export function readWav(base64: string): { readonly ok: true, readonly seconds: 
     at += 8 + size + size % 2
   }
   return { ok: false, message: 'the WAV file is cut off: it has no format or no data' }
-}
-
-const DIGITS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/'
-
-function fromBase64(text: string): Uint8Array | null {
-  const plain = text.replace(/=+$/, '')
-  const bytes = new Uint8Array(Math.floor(plain.length * 3 / 4))
-  let word = 0
-  let bits = 0
-  let at = 0
-  for (const sign of plain) {
-    const digit = DIGITS.indexOf(sign)
-    if (digit === -1) return null
-    word = (word << 6 | digit) & 0xffffff
-    bits += 6
-    if (bits >= 8) {
-      bits -= 8
-      bytes[at++] = word >> bits & 255
-    }
-  }
-  return bytes
 }

@@ -3,4 +3,5 @@ export { Simulation, type RunEnd, type SimulationInput, type SimulationSnapshot 
 export { summarise, type RunSummary } from './summary'
 export { readProject, readProjectFile, type ProblemIn, type ProjectDocuments, type ProjectFile, type ProjectParts } from './project'
 export { openRun, type OpenedRun, type RefusedRun, type RunInputs } from './open'
+export { SNAPSHOT_VERSION, readSnapshot, writeSnapshot } from './carried'
 export { startProblem } from './start'

@@ -4,7 +4,7 @@ import type { ProgramData } from '../../../core/program'
 import { loadPhysics } from '../../../core/physics'
 import { RandomStream } from '../../../core/random'
 import { factsOf } from '../../../core/robot'
-import { Simulation, readProject, type ProjectParts } from '../../../core/simulation'
+import { Simulation, readProject, readSnapshot, writeSnapshot, type ProjectParts, type SimulationSnapshot } from '../../../core/simulation'
 import { randomProgram } from '../../../prove/programs'
 import { demo } from '../kit'
 
@@ -42,6 +42,11 @@ function programFor(p: ProjectParts, seed: number): ProgramData {
 }
 
 const make = (p: ProjectParts, program: ProgramData, seed: number): Simulation => new Simulation({ ...p, program, realism: 'rough', seed, limit: 4 })
+function carried(written: string, into: Simulation): SimulationSnapshot {
+  const read = readSnapshot(written, into)
+  if (!read.ok) throw new Error(JSON.stringify(read.problems))
+  return read.value
+}
 const advance = (s: Simulation, ticks: number): void => { for (let i = 0; i < ticks && s.end === null; i++) s.advance() }
 
 describe.each(ROBOTS)('any program on %s', (robot) => {
@@ -70,13 +75,13 @@ describe.each(ROBOTS)('any program on %s', (robot) => {
     const at = Math.floor(RandomStream.named(seed, 'at').unit() * one.tape.rows)
     const third = make(p, program, seed)
     advance(third, at)
-    const state = structuredClone(third.snapshot())
+    const written = writeSnapshot(third)
     advance(third, 40)
-    third.restore(state)
+    third.restore(carried(written, third))
     third.runToEnd()
     expect([at, third.tape.digest()]).toEqual([at, one.tape.digest()])
     const fresh = make(p, program, seed)
-    fresh.restore(state)
+    fresh.restore(carried(written, fresh))
     fresh.runToEnd()
     expect([at, fresh.tape.digest()]).toEqual([at, one.tape.digest()])
     for (const s of [one, two, third, fresh]) s.free()

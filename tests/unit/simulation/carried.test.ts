@@ -1,0 +1,94 @@
+import { spawnSync } from 'node:child_process'
+import { join } from 'node:path'
+import { buildSync } from 'esbuild'
+import { describe, expect, test } from 'vitest'
+import { fromBase64, toBase64 } from '../../../core/base64'
+import { RandomStream } from '../../../core/random'
+import { openRun, readSnapshot, writeSnapshot, type RunInputs, type Simulation } from '../../../core/simulation'
+import { demo, demoText } from '../kit'
+
+/** Snapshots as text, for another thread, process or day. */
+
+function inputsOf(project: string, seed: number): RunInputs {
+  const file = demo(`projects/${project}/project.json`) as Record<'robot' | 'arena' | 'task', string>
+  const at = (path: string): unknown => demo(path.replace('../../', ''))
+  return { robot: at(file.robot), arena: at(file.arena), task: at(file.task), program: demoText(`projects/${project}/program.mindpath`), realism: 'rough', seed, limit: 12 }
+}
+
+async function open(inputs: RunInputs): Promise<Simulation> {
+  const opened = await openRun(inputs)
+  if (!opened.ok) throw new Error(JSON.stringify(opened.problems))
+  return opened.simulation
+}
+
+const stateOf = (written: string): unknown => (JSON.parse(written) as { readonly state: unknown }).state
+
+/** Everything that a run of these inputs comes to, and its state after so many ticks. */
+async function course(inputs: RunInputs, ticks: number): Promise<{ readonly digest: string, readonly written: string }> {
+  const simulation = await open(inputs)
+  for (let i = 0; i < ticks && simulation.end === null; i++) simulation.advance()
+  const written = writeSnapshot(simulation)
+  simulation.runToEnd()
+  const digest = simulation.tape.digest()
+  simulation.free()
+  return { digest, written }
+}
+
+describe('a demo project at rough goes on from any tick, in a simulation made anew', () => {
+  test.each(['fetch-a-float', 'find-the-buoy', 'kiss-the-fender', 'lids-home', 'night-rounds', 'sort-the-floats'])('%s', async (project) => {
+    const inputs = inputsOf(project, 5)
+    for (const ticks of [0, 1, 37 + project.length, 400]) {
+      const { digest, written } = await course(inputs, ticks)
+      const fresh = await open(inputs)
+      const read = readSnapshot(written, fresh)
+      if (!read.ok) throw new Error(JSON.stringify(read.problems))
+      fresh.restore(read.value)
+      expect(stateOf(writeSnapshot(fresh))).toEqual(stateOf(written))
+      fresh.runToEnd()
+      expect([ticks, fresh.tape.digest()]).toEqual([ticks, digest])
+      fresh.free()
+    }
+  })
+  test('in another process', async () => {
+    const out = join(process.cwd(), '.build', 'go-on-test.mjs')
+    buildSync({ entryPoints: ['tests/unit/simulation/go-on.ts'], bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: out, logLevel: 'error' })
+    const inputs = inputsOf('fetch-a-float', 3)
+    const { digest, written } = await course(inputs, 211)
+    const { stdout, stderr } = spawnSync(process.execPath, [out], { encoding: 'utf8', input: JSON.stringify({ inputs, written }) })
+    expect([stdout, stderr]).toEqual([digest, ''])
+  })
+})
+
+describe('what is no snapshot of a run is refused', () => {
+  test.each<[string, string, (written: string) => string, Partial<RunInputs>]>([
+    ['cut off', 'this is no JSON', w => w.slice(0, -100), {}],
+    ['another document', 'another kind of document', () => '{"mindpath":"robot","version":1,"run":"","whole":""}', {}],
+    ['of a later version', 'allowed is 1', w => w.replace('"version":1', '"version":2'), {}],
+    ['changed', 'it was changed since it was written', w => w.replace(/"tick":\d+/, '"tick":7'), {}],
+    ['with something more in it', 'does not know more', w => w.replace('{', '{"more":1,'), {}],
+    ['without a state', 'it was changed since it was written', w => `${w.slice(0, w.indexOf(',"state"'))}}`, {}],
+    ['of another seed', 'it is of another run', w => w, { seed: 9 }],
+    ['of another realism', 'it is of another run', w => w, { realism: 'ideal' }],
+    ['of another program', 'it is of another run', w => w, { program: 'otherwise -> halt\n' }],
+    ['of a list', 'mindpath: is missing', () => '[1, 2]', {}],
+  ])('%s', async (_what, says, change, others) => {
+    const inputs = inputsOf('kiss-the-fender', 1)
+    const { written } = await course(inputs, 20)
+    const into = await open({ ...inputs, ...others })
+    const before = into.tape.rows
+    const read = readSnapshot(change(written), into)
+    expect(read.ok ? 'taken' : read.problems.map(p => `${p.path}: ${p.message}`).join('; ')).toContain(says)
+    expect(into.tape.rows).toBe(before)
+    into.free()
+  })
+})
+
+test('bytes of any length come back from their text, as the engine writes them too', () => {
+  const r = RandomStream.named(1, 'bytes')
+  for (let length = 0; length < 200; length++) {
+    const bytes = Uint8Array.from({ length }, () => Math.floor(256 * r.unit()))
+    expect(toBase64(bytes)).toBe(Buffer.from(bytes).toString('base64'))
+    expect(fromBase64(toBase64(bytes))).toEqual(bytes)
+  }
+  expect(fromBase64('ab*d')).toBe(null)
+})
