@@ -22,6 +22,8 @@ export class Tape {
   private readonly hash = new TapeHash()
   private count = 0
   private from = 0
+  /** How many events of before are not kept. */
+  private forgotten = 0
   /** The row being written; `commit` keeps it. */
   readonly row: Float64Array
   private readonly words: Uint32Array
@@ -67,15 +69,16 @@ export class Tape {
   /** Fingerprint of all that was recorded, sixteen hexadecimal digits. */
   digest(): string { return this.hash.digest() }
 
-  state(): TapeState { return { rows: this.count, events: this.events.length, hash: this.hash.snapshot() } }
+  state(): TapeState { return { rows: this.count, events: this.forgotten + this.events.length, hash: this.hash.snapshot() } }
 
   /** Forgets what came after a state. Of a state that another tape was in, what came before is not known either; the fingerprint is. */
   rewind(state: TapeState): void {
-    if (state.rows > this.count || state.events > this.events.length) {
+    if (state.rows > this.count || state.rows < this.from || state.events > this.forgotten + this.events.length) {
       this.from = state.rows
+      this.forgotten = state.events
       this.events.length = 0
       this.blocks.length = 0
-    } else this.events.length = state.events
+    } else this.events.length = state.events - this.forgotten
     this.count = state.rows
     this.blocks.length = Math.ceil(state.rows / BLOCK)
     this.hash.restore(state.hash)
