@@ -77,7 +77,7 @@ export interface LaneData {
 }
 
 export interface ModeData {
-  /** '' for the only one of a lane without modes. */
+  /** The lane's own for the only one of a lane without modes. */
   readonly name: string
   readonly start: number
   readonly rules: readonly number[]

@@ -45,7 +45,7 @@ export interface LaneView {
   readonly entered: number
 }
 
-interface LaneState {
+export interface LaneState {
   phase: number
   mode: number
   /** Place of the rule in control among the rules above and of the mode; -1 none. */
