@@ -176,6 +176,7 @@ function instruction(op: Op, at: number, data: readonly MotionData[], motions: r
 /** Marks the step, makes its draws and takes its measures; false when there is nothing to do. */
 function beginning(step: number, motion: number, draws: readonly Draw[], motions: readonly Motion[], values: ValueLoader): Bool {
   const { plan, at } = motions[motion]!
+  if (draws.length === 0) return m => { m.at(step); return plan.begin(m, at) }
   const draw = drawn(draws, values)
   return m => {
     m.at(step)
