@@ -90,6 +90,10 @@ function slot(w: World, kinds: readonly SlotKind[]): string {
 
 function text(w: World): string {
   const inner = w.r.unit()
+  if (inner < 0.2) {
+    const dimension = pick(w.r, DIMENSIONS)
+    return `"{${quantity(w, dimension, 2)} ${w.r.chance(0.5) ? `in ${pick(w.r, unitsOfKind(kindOf(dimension)))?.name ?? ''}` : `to ${literal(w, dimension)}`}}"`
+  }
   return inner < 0.4 ? '"x"' : inner < 0.7 ? `"at {${quantity(w, pick(w.r, DIMENSIONS), 2)}}"` : `"{${pick(w.r, readingsOf(w, () => true))}} # no comment"`
 }
 

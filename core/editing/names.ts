@@ -63,7 +63,7 @@ function* inExpression(e: Tree.Expression | null): Generator<Found> {
   switch (e.tag) {
     case 'name': yield { what: 'name', text: e.name, range: e.range }; return
     case 'heard': yield { what: 'signal', text: e.signal.text, range: e.signal.range }; return
-    case 'text': for (const p of e.parts) if (typeof p !== 'string') yield* inExpression(p); return
+    case 'text': for (const p of e.parts) if (typeof p !== 'string') yield* inExpression(p.of); return
     case 'reading': for (const g of e.given ?? []) yield* inExpression(g); return
     case 'call': for (const g of e.given) yield* inExpression(g); return
     case 'minus':

@@ -2,7 +2,7 @@ import type { Cursor } from './cursor'
 import { Findings } from './diagnostics'
 import { tokensOf } from './lexer'
 import { Cursor as TokenCursor } from './cursor'
-import type { Arithmetic, Comparison, Condition, Expression, Name, Range, Text } from './tree'
+import type { Arithmetic, Comparison, Condition, Expression, Inset, Name, Range, Text } from './tree'
 import { say } from './wording'
 import { FUNCTIONS } from './words'
 
@@ -202,9 +202,21 @@ export function readName(cursor: Cursor, what: string): Name {
   return { text: '', range: cursor.here() }
 }
 
-/** A text with the expressions in its braces. */
+/** What stands in braces: a value, and perhaps how it is to be written. `inside` begins at the offset `from`. */
+function readInset(cursor: Cursor, inside: string, from: number, findings: Findings): Inset {
+  const of = readExpression(cursor, findings)
+  if (cursor.takeWord('to')) return { of, unit: null, step: readSum(cursor, findings, 0) }
+  if (!cursor.takeWord('in')) return { of, unit: null, step: null }
+  // A unit may be of several words and signs: deg/s.
+  const begin = cursor.here().from
+  while (!cursor.atEnd) cursor.next()
+  const text = inside.slice(begin - from).trimEnd()
+  return { of, unit: { text, range: { from: begin, to: begin + text.length } }, step: null }
+}
+
+/** A text with the values in its braces. */
 export function readText(source: string, range: Range, findings: Findings): Text {
-  const parts: (string | Expression)[] = []
+  const parts: (string | Inset)[] = []
   let at = 0
   while (at < source.length) {
     const open = source.indexOf('{', at)
@@ -219,11 +231,11 @@ export function readText(source: string, range: Range, findings: Findings): Text
     const inside = source.slice(open + 1, close)
     const lexed = tokensOf(inside, place.from + 1, findings)
     const cursor = new TokenCursor(lexed.tokens, place.to - 1)
-    const expression = readExpression(cursor, findings)
+    const inset = readInset(cursor, inside, place.from + 1, findings)
     if (!cursor.atEnd) cursor.fail(say.expected('}', cursor.found()))
     cursor.report(findings)
     if (cursor.failed) parts.push(source.slice(open, close + 1))
-    else parts.push(expression)
+    else parts.push(inset)
     at = close + 1
   }
   if (at < source.length) parts.push(source.slice(at))

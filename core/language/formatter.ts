@@ -1,5 +1,5 @@
 import type { Part, StepForm } from '../devices/form'
-import type { Action, Block, Condition, Expression, Item, Program, Step, Trivia } from './tree'
+import type { Action, Block, Condition, Expression, Inset, Item, Program, Step, Trivia } from './tree'
 
 /**
  * Prints a program in its one canonical form: two-space indentation, one space between
@@ -156,11 +156,15 @@ export function condition(c: Condition): string {
   return expr(c.expression) + (c.held === null ? '' : ` for ${expr(c.held)}`)
 }
 
+function inset({ of, unit, step }: Inset): string {
+  return expr(of) + (unit === null ? '' : ` in ${unit.text}`) + (step === null ? '' : ` to ${expr(step)}`)
+}
+
 /** An expression as text, in its canonical form. */
 export function expr(e: Expression): string {
   switch (e.tag) {
     case 'number': return e.unit === null ? e.figure : `${e.figure} ${e.unit}`
-    case 'text': return `"${e.parts.map(p => typeof p === 'string' ? p : `{${expr(p)}}`).join('')}"`
+    case 'text': return `"${e.parts.map(p => typeof p === 'string' ? p : `{${inset(p)}}`).join('')}"`
     case 'truth': return e.value ? 'true' : 'false'
     case 'name': return e.name
     case 'reading': return `${e.device.text}.${e.reading.text}${e.given === null ? '' : `(${e.given.map(expr).join(', ')})`}`

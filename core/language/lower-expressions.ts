@@ -2,7 +2,7 @@ import type { ProgramData, Value } from '../program'
 import { PLAIN, UNITS, findUnit, sameKind, unitsOfKind } from '../units'
 import { numberOf, type Analysis } from './analysis'
 import { Findings } from './diagnostics'
-import type { Condition, Expression, Reading } from './tree'
+import type { Condition, Expression, Inset, Reading } from './tree'
 import { placeOfReading, readingName, typeOf, type Scope, type Type } from './types'
 
 /** Where names live while an expression is lowered. */
@@ -133,7 +133,15 @@ export class ExpressionLowerer {
   /** A text with its values, each to be written in the usual unit of its kind. */
   text(e: Expression, names: Names): Value {
     if (e.tag !== 'text') return { is: 'shown', of: this.compared(e, names), as: this.typeOf(e, names), range: e.range }
-    return { is: 'joined', parts: e.parts.map(p => typeof p === 'string' ? { is: 'text', text: p, range: null } : this.text(p, names)), range: e.range }
+    return { is: 'joined', parts: e.parts.map(p => typeof p === 'string' ? { is: 'text', text: p, range: null } : this.inset(p, names)), range: e.range }
+  }
+
+  private inset({ of, unit, step }: Inset, names: Names): Value {
+    const shown = this.text(of, names)
+    if (shown.is !== 'shown' || shown.as.type !== 'quantity') return shown
+    if (unit !== null) return { ...shown, as: { ...shown.as, unit: findUnit(unit.text)!.name } }
+    if (step?.tag !== 'number') return shown
+    return { ...shown, as: { ...shown.as, unit: step.unit, step: numberOf(step)!, decimals: /\.(\d*)/.exec(step.figure)?.[1]?.length ?? 0 } }
   }
 }
 

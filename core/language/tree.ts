@@ -170,7 +170,9 @@ export interface NumberLiteral {
   readonly unit: string | null
   readonly range: Range
 }
-export interface Text { readonly tag: 'text', readonly parts: readonly (string | Expression)[], readonly range: Range }
+export interface Text { readonly tag: 'text', readonly parts: readonly (string | Inset)[], readonly range: Range }
+/** A value in the braces of a text: `{EXPRESSION}`, `{EXPRESSION in UNIT}` or `{EXPRESSION to STEP}`. */
+export interface Inset { readonly of: Expression, readonly unit: Name | null, readonly step: Expression | null }
 export interface Truth { readonly tag: 'truth', readonly value: boolean, readonly range: Range }
 /** A word alone: a dial, a memory, a parameter or a colour. */
 export interface NameUse { readonly tag: 'name', readonly name: string, readonly range: Range }

@@ -2,7 +2,7 @@ import type { RobotFacts, DeviceFacts } from '../robot'
 import type { ReadingSpec } from '../devices'
 import { KINDS, PLAIN, findUnit, kindName, kindOf, overKind, sameKind, timesKind, unitsOfKind, type Kind } from '../units'
 import type { Findings } from './diagnostics'
-import type { Expression, Name, Range, Reading } from './tree'
+import type { Expression, Inset, Name, Range, Reading } from './tree'
 import { say } from './wording'
 import { FUNCTIONS, nearestWord } from './words'
 
@@ -51,6 +51,23 @@ export function bareFigure(e: Expression): string | null {
   return null
 }
 
+/** A value in a text, and whether it can be written as asked. */
+function checkInset({ of, unit, step }: Inset, scope: Scope, findings: Findings): void {
+  const type = typeOf(of, scope, findings, { condition: false })
+  if (type.type === 'unknown') return
+  const asked = unit?.range ?? step?.range
+  if (asked === undefined) return
+  if (type.type !== 'quantity') { findings.error(say.textOfNoQuantity(typeName(type)), asked); return }
+  if (unit !== null) {
+    const found = findUnit(unit.text)
+    if (found === undefined || !sameKind(found.kind, type.kind)) findings.error(say.textUnit(unit.text, type.kind), unit.range)
+  } else if (step !== null) {
+    const stepType = typeOf(step, scope, findings, { condition: false })
+    if (stepType.type === 'unknown') return
+    if (step.tag !== 'number' || !(step.value > 0) || stepType.type !== 'quantity' || stepType.share !== type.share || !sameKind(stepType.kind, type.kind)) findings.error(say.textStep(type.kind, type.share), step.range)
+  }
+}
+
 /** The type of an expression; says what is wrong with it. */
 export function typeOf(e: Expression, scope: Scope, findings: Findings, place: Place): Type {
   switch (e.tag) {
@@ -60,7 +77,7 @@ export function typeOf(e: Expression, scope: Scope, findings: Findings, place: P
       return unit === undefined ? UNKNOWN : quantityType(unit.kind, e.unit === '%')
     }
     case 'text':
-      for (const part of e.parts) if (typeof part !== 'string') typeOf(part, scope, findings, { condition: false })
+      for (const part of e.parts) if (typeof part !== 'string') checkInset(part, scope, findings)
       return { type: 'text' }
     case 'truth': return TRUTH
     case 'name': return typeOfName(e.name, e.range, scope, findings)

@@ -80,6 +80,9 @@ export const say = {
   notResettable: (what: string, all: readonly string[]) => it('not-resettable', `${what} cannot be reset. ${all.length === 0 ? 'This robot has no reading that can.' : `These can: ${all.join(', ')}.`}`),
 
   // Kinds
+  textUnit: (found: string, kind: Kind) => it('text-unit', `${found === '' ? 'Nothing' : found} is no unit of ${a(kindName(kind))}. Expected ${oneOf(unitsOfKind(kind).map(u => u.name))}.`),
+  textOfNoQuantity: (found: string) => it('text-unit', `Only a quantity is written in a unit or to a step; this is a ${found}.`),
+  textStep: (kind: Kind, share: boolean) => it('text-unit', `Expected a number over 0 behind to, of the same kind as what is written: a step such as 0.1${share ? ' %' : unitsOfKind(kind)[0] === undefined ? '' : ` ${unitsOfKind(kind)[0]!.name}`}.`),
   whatUnit: (figure: string, kind: Kind) => it('unit-missing', `${figure} what? Expected ${a(kindName(kind))}: ${oneOf(unitsOfKind(kind).slice(0, 3).map(u => `${figure} ${u.name}`))}.`),
   percentMissing: (figure: string) => it('unit-missing', `${figure} what? Expected a share, such as ${figure} %.`),
   kinds: (verb: string, left: string, right: string) => it('kinds', `Cannot ${verb} ${a(left)} and ${a(right)}.`),

@@ -179,7 +179,8 @@ export type Op =
 
 /** How a value is written for people. */
 export type ShownAs =
-  | { readonly type: 'quantity', readonly kind: Kind, readonly share: boolean }
+  /** `unit`: null and left out: the usual one of its kind. `step`: to whole multiples of it, SI, with that many decimals. */
+  | { readonly type: 'quantity', readonly kind: Kind, readonly share: boolean, readonly unit?: string | null, readonly step?: number, readonly decimals?: number }
   | { readonly type: 'truth' | 'color' | 'text' | 'unknown' }
 
 export type Comparison = '<' | '>' | '<=' | '>='

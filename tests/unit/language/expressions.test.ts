@@ -143,3 +143,45 @@ describe('an expression', () => {
     }), { numRuns: 200 })
   })
 })
+
+/** What a program's first tick notes, with a distance in metres before its sonar. */
+function noted(text: string, distance = 0.83): string[] {
+  const vm = new Vm(compile(`start -> note "${text}"`), facts, 1)
+  const raw = new Float64Array(facts.readingCount)
+  raw[column('sonar.distance')] = distance
+  vm.run({ raw, looks: new Float64Array(facts.readingCount), began: new Float64Array(facts.readingCount), still: true })
+  return vm.events.flatMap(e => e.type === 'note' ? [e.text] : [])
+}
+
+describe('values in texts', () => {
+  test('in a unit are the same quantity, to three figures', () => {
+    for (const [unit, kind, scale] of UNITS) {
+      const [, , other] = UNITS.find(([, k]) => same(k, kind))!
+      const [figure, name] = noted(`{0 ${unit} + 12.34 ${UNITS.find(([, k]) => same(k, kind))![0]} in ${unit}}`)[0]!.split(' ') as [string, string]
+      expect(name).toBe(unit)
+      expect(Math.abs(Number(figure) * scale - 12.34 * other)).toBeLessThanOrEqual(Math.max(0.5, Math.abs(Number(figure)) * 0.005) * scale)
+    }
+  })
+  test('to a step are its nearest whole multiple, with its decimals', () => {
+    fc.assert(fc.property(fc.integer({ min: 3, max: 400 }), fc.constantFrom('0.1 cm', '5 mm', '0.25 m', '1 in', '2.50 cm', '0.001 m'), (centimetres, step) => {
+      const [figure, unit] = step.split(' ') as [string, string]
+      const scale = UNITS.find(([u]) => u === unit)![2]
+      const [found, name] = noted(`{sonar.distance to ${step}}`, centimetres / 100)[0]!.split(' ') as [string, string]
+      expect([name, found.split('.')[1]?.length ?? 0]).toEqual([unit, figure.split('.')[1]?.length ?? 0])
+      const multiple = Number(found) / Number(figure)
+      expect(Math.abs(multiple - Math.round(multiple))).toBeLessThan(1e-6)
+      expect(Math.abs(Number(found) * scale - centimetres / 100)).toBeLessThanOrEqual(Number(figure) * scale / 2 + 1e-9)
+    }))
+  })
+  test.each([
+    ['{sonar.distance in mm}', '830 mm'], ['{sonar.distance in in}', '32.7 in'], ['{sonar.distance in m}, {1 / 3 to 0.01}', '0.83 m, 0.33'],
+    ['{0 cm - 0.2 mm to 1 mm}', '0 mm'], ['{0 cm - 0.2 mm to 0.10 cm}', '0.00 cm'], ['{30 % to 0.1 %}', '30.0 %'], ['{90 deg / 1 s in rpm}', '15 rpm'],
+    ['{wheels.speed in m/s} {gyro.heading to 1 deg}', '0 m/s 0 deg'],
+  ])('%s', (text, wanted) => expect(noted(text)).toEqual([wanted]))
+  test('no echo stays in words', () => expect(noted('{sonar.distance in mm} {sonar.distance to 1 cm}', Infinity)).toEqual(['no echo no echo']))
+  test.each([
+    ['{sonar.distance in s}', ['text-unit']], ['{sonar.distance in miles}', ['text-unit']], ['{sonar.distance in}', ['text-unit']], ['{sonar.sees in cm}', ['text-unit']],
+    ['{floor.color to 1}', ['text-unit']], ['{sonar.distance to 0 cm}', ['text-unit']], ['{sonar.distance to 1 s}', ['text-unit']], ['{sonar.distance to sonar.distance}', ['text-unit']],
+    ['{sonar.distance to}', ['expected-value']], ['{sonar.distance at 3 cm}', ['expected']], ['{sonar.width in cm}', ['unknown-reading']],
+  ])('%s is refused once, with what is expected', (text, wanted) => expect(codesOf(`start -> note "${text}"`)).toEqual(wanted))
+})
