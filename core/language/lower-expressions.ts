@@ -74,7 +74,7 @@ export class ExpressionLowerer {
     const given = e.given.map(g => this.number(g, names))
     const { range } = e
     switch (e.name.text) {
-      case 'abs': case 'min': case 'max': case 'clamp': case 'sign': case 'sin': case 'cos': case 'atan2': return { is: e.name.text, given, range }
+      case 'abs': case 'min': case 'max': case 'clamp': case 'sign': case 'sin': case 'cos': case 'asin': case 'acos': case 'atan': case 'atan2': return { is: e.name.text, given, range }
       case 'sqrt': return { is: 'sqrt', of: given[0]!, step: names.step, range }
       default: {
         // round: to whole units as one writes them, so that round(34.6 cm) is 35 cm.

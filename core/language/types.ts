@@ -283,9 +283,19 @@ function typeOfCall(name: Name, given: readonly Expression[], scope: Scope, find
       numeric(given[0]!, scope, findings)
       return quantityType(PLAIN)
     case 'sqrt': {
-      expectOneOf(given[0]!, [{ kind: PLAIN, share: false }], scope, findings, 'under sqrt')
-      return quantityType(PLAIN)
+      // Of an area a length, of a square of any kind that kind.
+      const of = numeric(given[0]!, scope, findings)
+      if (of.type !== 'quantity') return of
+      const { length, angle, time, mass } = of.kind
+      if ([length, angle, time, mass].every(power => power % 2 === 0)) return quantityType({ length: length / 2, angle: angle / 2, time: time / 2, mass: mass / 2 })
+      findings.error(say.wrongKind('number or a square, such as of two lengths,', typeName(of), 'under sqrt'), given[0]!.range)
+      return UNKNOWN
     }
+    case 'asin':
+    case 'acos':
+    case 'atan':
+      expectOneOf(given[0]!, [{ kind: PLAIN, share: false }], scope, findings, `in ${name.text}`)
+      return quantityType(KINDS.angle)
     case 'sin':
     case 'cos':
       expectKind(given[0]!, KINDS.angle, scope, findings, `in ${name.text}`)

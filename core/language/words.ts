@@ -1,10 +1,9 @@
 import { COLORS } from '../colors'
 import { UNITS } from '../units'
 
-
 /** Each function with how many values it takes. */
 export const FUNCTIONS: ReadonlyMap<string, number> = new Map([
-  ['abs', 1], ['min', 2], ['max', 2], ['round', 1], ['clamp', 3], ['sign', 1], ['sqrt', 1], ['sin', 1], ['cos', 1], ['atan2', 2],
+  ['abs', 1], ['min', 2], ['max', 2], ['round', 1], ['clamp', 3], ['sign', 1], ['sqrt', 1], ['sin', 1], ['cos', 1], ['asin', 1], ['acos', 1], ['atan', 1], ['atan2', 2],
 ])
 
 /** Words with a meaning of their own. None may name a dial, memory, mode, routine, lane or signal. */

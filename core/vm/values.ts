@@ -1,5 +1,5 @@
 import { DEVICE_KINDS } from '../devices'
-import { atan2, clamp, cos, sin } from '../maths'
+import { acos, asin, atan2, clamp, cos, sin } from '../maths'
 import { valueText, type ProgramData, type Value } from '../program'
 import type { RobotFacts } from '../robot'
 import type { Bool, Num, Str } from './machine'
@@ -71,7 +71,7 @@ export class ValueLoader {
         }
       }
       case 'round': { const of = this.number(v.of); const { scale } = v; return m => Math.round(of(m) / scale) * scale }
-      case 'abs': case 'min': case 'max': case 'clamp': case 'sign': case 'sin': case 'cos': case 'atan2': return this.call(v.is, v.given)
+      case 'abs': case 'min': case 'max': case 'clamp': case 'sign': case 'sin': case 'cos': case 'asin': case 'acos': case 'atan': case 'atan2': return this.call(v.is, v.given)
       default: { const truth = this.truth(v.is === 'one' ? v.of : v); return m => truth(m) ? 1 : 0 }
     }
   }
@@ -86,6 +86,9 @@ export class ValueLoader {
       case 'sign': return m => Math.sign(a(m))
       case 'sin': return m => sin(a(m))
       case 'cos': return m => cos(a(m))
+      case 'asin': return m => asin(a(m))
+      case 'acos': return m => acos(a(m))
+      case 'atan': return m => atan2(a(m), 1)
       default: return m => atan2(a(m), b(m))
     }
   }

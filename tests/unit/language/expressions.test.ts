@@ -67,6 +67,22 @@ function make(r: RandomStream, kind: Kind, deep: number): Made {
     const a = make(r, kind, deep - 1)
     return { text: `-(${a.text})`, kind, value: -a.value }
   }
+  if (same(kind, [0, 0, 1]) && deep > 0 && roll < 0.9) {
+    const a = make(r, PLAIN, 0)
+    const b = make(r, [1, 0, 0], 0)
+    const c = make(r, [1, 0, 0], 0)
+    const arcs: readonly (readonly [string, number])[] = [
+      [`asin(${a.text})`, Math.asin(Math.min(1, Math.max(-1, a.value)))], [`acos(${a.text})`, Math.acos(Math.min(1, Math.max(-1, a.value)))],
+      [`atan(${a.text})`, Math.atan(a.value)], [`atan2(${b.text}, ${c.text})`, Math.atan2(b.value, c.value)],
+    ]
+    const [text, value] = pick(r, arcs)
+    return { text, kind, value }
+  }
+  if (same(kind, [1, 0, 0]) && deep > 0 && roll < 0.9) {
+    const a = make(r, kind, 0)
+    const b = make(r, kind, 0)
+    return { text: `sqrt(${a.text} * (${a.text}) + ${b.text} * (${b.text}))`, kind, value: Math.hypot(a.value, b.value) }
+  }
   if (same(kind, PLAIN)) {
     if (deep > 0 && roll < 0.9) {
       const a = make(r, [0, 0, 1], 0)
@@ -185,3 +201,8 @@ describe('values in texts', () => {
     ['{sonar.distance to}', ['expected-value']], ['{sonar.distance at 3 cm}', ['expected']], ['{sonar.width in cm}', ['unknown-reading']],
   ])('%s is refused once, with what is expected', (text, wanted) => expect(codesOf(`start -> note "${text}"`)).toEqual(wanted))
 })
+
+test.each([
+  ['wait sqrt(2 s)', ['wrong-kind']], ['wait sqrt(2 s * 3 s)', []], ['drive sqrt(20 cm * 30 cm)', []], ['drive sqrt(4)', ['wrong-kind']], ['turn left acos(0.5)', []], ['turn left asin(30 deg)', ['wrong-kind']],
+  ['turn left atan(sonar.distance / 20 cm)', []], ['turn left atan(1, 2)', ['given']], ['drive asin(0.3)', ['wrong-kind']], ['turn left acos(sonar.sees)', ['wrong-kind']],
+])('%s: %j', (step, wanted) => expect(codesOf(`start -> ${step}`)).toEqual(wanted))

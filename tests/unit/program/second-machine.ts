@@ -1,5 +1,5 @@
 import { DEVICE_KINDS, DEVICE_STEPS, type PlannedSlot, type StepMachine } from '../../../core/devices'
-import { clamp, atan2, cos, sin, wrapAngle } from '../../../core/maths'
+import { acos, asin, atan2, clamp, cos, sin, wrapAngle } from '../../../core/maths'
 import { valueText, type Guard, type LaneData, type MotionData, type ProgramData, type RuleData, type Value } from '../../../core/program'
 import { RandomStream } from '../../../core/random'
 import { channelCount, stepRobotOf, type RobotFacts } from '../../../core/robot'
@@ -535,6 +535,9 @@ export class SecondMachine implements StepMachine {
       case 'sign': return Math.sign(this.number(v.given[0]!))
       case 'sin': return sin(this.number(v.given[0]!))
       case 'cos': return cos(this.number(v.given[0]!))
+      case 'asin': return asin(this.number(v.given[0]!))
+      case 'acos': return acos(this.number(v.given[0]!))
+      case 'atan': return atan2(this.number(v.given[0]!), 1)
       case 'min': return Math.min(...v.given.map(g => this.number(g)))
       case 'max': return Math.max(...v.given.map(g => this.number(g)))
       case 'atan2': { const [y, x] = v.given.map(g => this.number(g)); return atan2(y!, x!) }
