@@ -1,5 +1,6 @@
 import { writeFileSync } from 'node:fs'
 import { fuzzDocuments } from './documents'
+import { KEPT, fingerprints, keptLines, lineOf } from './fingerprints'
 import { fuzzLanguage } from './language'
 import { loadPhysics } from '../core/physics'
 import { deviation, validate, validationText } from './validation'
@@ -29,6 +30,16 @@ const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>
     writeFileSync('docs/validation.md', validationText(all))
     say(validationText(all))
     return all.every(v => deviation(v) <= v.within)
+  },
+  /** Of what a run comes to: the same, or the change was meant and goes into the commit, with its reason. */
+  async fingerprints() {
+    const kept = keptLines()
+    const lines = (await fingerprints()).map(lineOf)
+    const others = lines.filter(line => !kept.includes(line))
+    others.forEach(line => say(`was another: ${line}`))
+    say(`${lines.length} runs of the demo projects, ${lines.length - others.length} as they were`)
+    if (others.length > 0) writeFileSync(KEPT, `${lines.join('\n')}\n`)
+    return others.length === 0
   },
   async kills(count) {
     const first = await killFirstStarts(count ?? 100, tell)
