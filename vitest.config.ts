@@ -6,7 +6,7 @@ const alias = { '~~': fileURLToPath(new URL('.', import.meta.url)), '~': fileURL
 export default defineConfig({
   test: {
     projects: [
-      { resolve: { alias }, test: { name: 'unit', include: ['tests/unit/**/*.test.ts'], environment: 'node', testTimeout: 60_000 } },
+      { resolve: { alias }, test: { name: 'unit', include: ['tests/unit/**/*.test.ts'], environment: 'node', testTimeout: 60_000, setupFiles: ['tests/unit/setup.ts'] } },
       {
         resolve: { alias },
         test: {
