@@ -18,23 +18,28 @@ function scene(r: RandomStream): Solid[] {
   })
 }
 
-/** The nearest that any of many rays of a cone meets, from (1, 1) at 10 cm height; `fine` times as many across and around. */
-function nearest(solids: readonly Solid[], yaw: number, half: number, range: number, fine = 1): number {
+/** The nearest and the farthest that any of many rays of a cone meets, from (1, 1) at 10 cm height; `fine` times as many across and around. */
+function extremes(solids: readonly Solid[], yaw: number, half: number, range: number, fine = 1): readonly [number, number] {
   const s = new Scene()
   s.solids.push(...solids)
   const hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 0, solid: null }
   let best = Infinity
+  let worst = 0
   for (let ring = 0; ring <= 40 * fine; ring++) {
     const a = half * ring / 40 / fine
     const around = ring === 0 ? 1 : 90 * fine
     for (let k = 0; k < around; k++) {
       const b = 2 * Math.PI * k / around
       const [u, v, w] = [Math.cos(a), Math.sin(a) * Math.cos(b), Math.sin(a) * Math.sin(b)]
-      if (s.cast(1, 1, 0.1, u * Math.cos(yaw) - v * Math.sin(yaw), u * Math.sin(yaw) + v * Math.cos(yaw), w, range, hit)) best = Math.min(best, hit.distance)
+      if (s.cast(1, 1, 0.1, u * Math.cos(yaw) - v * Math.sin(yaw), u * Math.sin(yaw) + v * Math.cos(yaw), w, range, hit)) {
+        best = Math.min(best, hit.distance)
+        worst = Math.max(worst, hit.distance)
+      } else worst = Infinity
     }
   }
-  return best
+  return [best, worst]
 }
+const nearest = (...[solids, yaw, half, range, fine]: Parameters<typeof extremes>): number => extremes(solids, yaw, half, range, fine)[0]
 
 describe('a sonar', () => {
   test('hears the nearest thing of its cone, in any scene', () => {
@@ -66,7 +71,7 @@ describe('a time-of-flight sensor', () => {
       const solids = scene(RandomStream.named(seed, 'scene'))
       const { distance } = look('tof', { solids, body: bodyAt(1, 1, 0.1, yawQuaternion(yaw)) }, { settings: { range: '2 m', cone: '1 deg' } }) as { distance: number }
       const ray = nearest(solids, yaw, 0, 2)
-      const [least, most] = [nearest(solids, yaw, 0.5 * DEG, 2), ray]
+      const [least, most] = extremes(solids, yaw, 0.5 * DEG, 2)
       // At an edge half of it goes past.
       if (ray === Infinity && least === Infinity) expect(distance).toBe(Infinity)
       else if (Math.abs(most - least) < 0.02) expect(Math.abs(distance - ray)).toBeLessThan(0.02)
