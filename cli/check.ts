@@ -1,7 +1,7 @@
 import { checkProgram, placeOf } from '../core/language'
-import { factsOf, readRobot } from '../core/robot'
-import { readJson, readText } from './files'
-import { DEFAULT_ROBOT } from './default-robot'
+import { factsOf } from '../core/robot'
+import { readText } from './files'
+import { robotOf } from './robot'
 import { readOptions, UsageError } from './usage'
 
 export const CHECK_USAGE = 'mindpath check FILE [--robot FILE] [--json]'
@@ -11,11 +11,9 @@ export async function checkCommand(args: readonly string[]): Promise<number> {
   const options = readOptions(args, { flags: ['--json'], values: ['--robot'] }, CHECK_USAGE)
   const path = options.positional[0]
   if (path === undefined || options.positional.length > 1) throw new UsageError(`expected one file. Usage: ${CHECK_USAGE}`)
-  const robotPath = options.values.get('--robot')
-  const robot = readRobot(robotPath === undefined ? DEFAULT_ROBOT : await readJson(robotPath))
-  if (!robot.ok) throw new UsageError(robot.problems.map(p => `${robotPath}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
+  const robot = await robotOf(options.values.get('--robot'))
   const text = await readText(path)
-  const { diagnostics } = checkProgram(text, factsOf(robot.value))
+  const { diagnostics } = checkProgram(text, factsOf(robot))
   const list = diagnostics.map(d => ({
     code: d.code, severity: d.severity, ...placeOf(text, d.range.from), message: d.message, fix: d.fix?.title ?? null,
   }))

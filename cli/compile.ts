@@ -1,9 +1,9 @@
 import { stat } from 'node:fs/promises'
 import { checkProgram, compileProgram } from '../core/language'
-import { factsOf, readRobot } from '../core/robot'
-import { DEFAULT_ROBOT } from './default-robot'
-import { readJson, readText } from './files'
+import { factsOf } from '../core/robot'
+import { readText } from './files'
 import { errorLines, readFolder } from './project'
+import { robotOf } from './robot'
 import { readOptions, UsageError } from './usage'
 
 export const COMPILE_USAGE = 'mindpath compile PROJECT_FOLDER|FILE [--robot FILE] [--json]'
@@ -15,11 +15,9 @@ export async function compileCommand(args: readonly string[]): Promise<number> {
   if (path === undefined || options.positional.length > 1) throw new UsageError(`expected one project folder or file. Usage: ${COMPILE_USAGE}`)
   const isFolder = await stat(path).then(s => s.isDirectory(), () => false)
   const folder = isFolder ? await readFolder(path) : null
-  const robotPath = options.values.get('--robot')
-  const robot = readRobot(robotPath !== undefined ? await readJson(robotPath) : folder?.documents.robot ?? DEFAULT_ROBOT)
-  if (!robot.ok) throw new UsageError(robot.problems.map(p => `${robotPath}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
+  const robot = await robotOf(options.values.get('--robot') ?? folder?.pathOf('robot'))
   const text = folder?.program ?? await readText(path)
-  const { runs, diagnostics, analysis } = checkProgram(text, factsOf(robot.value))
+  const { runs, diagnostics, analysis } = checkProgram(text, factsOf(robot))
   if (!runs) throw new UsageError(`the program cannot run\n${errorLines(folder?.programPath ?? path, text, diagnostics)}`)
   process.stdout.write(`${JSON.stringify(compileProgram(analysis), null, options.flags.has('--json') ? 0 : 2)}\n`)
   return 0

@@ -1,5 +1,5 @@
 import { dirname, join } from 'node:path'
-import { readProject, readProjectFile, type ProblemIn, type ProjectDocuments } from '../core/simulation'
+import { readProjectFile, type ProblemIn, type ProjectDocuments } from '../core/simulation'
 import { placeOf, type Diagnostic } from '../core/language'
 import { readJson, readText } from './files'
 import { UsageError } from './usage'
@@ -13,7 +13,7 @@ export interface Folder {
   pathOf(document: ProblemIn['document']): string
 }
 
-/** Reads a project's folder; a usage error that names file, place, value and what is allowed. `program`: another text in place of its own. */
+/** Reads a project's folder, its documents as they are; a usage error for a file that cannot be read. `program`: another text in place of its own. */
 export async function readFolder(folder: string, program?: string): Promise<Folder> {
   const list = join(folder, 'project.json')
   const file = readProjectFile(await readJson(list))
@@ -22,11 +22,8 @@ export async function readFolder(folder: string, program?: string): Promise<Fold
   const at = (path: string): string => join(folder, path)
   const paths = { robot: at(robot), arena: at(arena), task: at(task ?? ''), project: dirname(folder) }
   const documents = { robot: await readJson(paths.robot), arena: await readJson(paths.arena), task: task === undefined ? null : await readJson(paths.task) }
-  const pathOf = (document: ProblemIn['document']): string => paths[document]
-  const read = readProject(documents)
-  if (!read.ok) throw new UsageError(problemLines(read.problems, pathOf))
   const programPath = program ?? at(file.value.program)
-  return { documents, program: await readText(programPath), programPath, pathOf }
+  return { documents, program: await readText(programPath), programPath, pathOf: document => paths[document] }
 }
 
 export function problemLines(problems: readonly ProblemIn[], pathOf: Folder['pathOf']): string {

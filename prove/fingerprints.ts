@@ -1,5 +1,6 @@
 import { existsSync, readFileSync, readdirSync } from 'node:fs'
 import { join } from 'node:path'
+import { readFolder } from '../cli/project'
 import { REALISMS, type RealismName } from '../core/devices'
 import { openRun } from '../core/simulation'
 
@@ -12,18 +13,11 @@ export const KEPT = 'prove/fingerprints.txt'
 const LIMIT = 40
 const SEEDS = [1, 2, 3, 4, 5] as const
 
-const json = (path: string): unknown => JSON.parse(readFileSync(path, 'utf8'))
-
 export const demoProjects = (): readonly string[] => readdirSync('demo/projects').sort()
 
 export async function fingerprintOf(project: string, realism: RealismName, seed: number): Promise<Fingerprint> {
-  const folder = join('demo/projects', project)
-  const file = json(join(folder, 'project.json')) as Readonly<Record<'robot' | 'arena', string>> & { readonly task?: string }
-  const at = (path: string): unknown => json(join(folder, path))
-  const opened = await openRun({
-    robot: at(file.robot), arena: at(file.arena), task: file.task === undefined ? null : at(file.task),
-    program: readFileSync(join(folder, 'program.mindpath'), 'utf8'), realism, seed, limit: LIMIT,
-  })
+  const { documents, program } = await readFolder(join('demo/projects', project))
+  const opened = await openRun({ ...documents, program, realism, seed, limit: LIMIT })
   if (!opened.ok) throw new Error(`${project}: ${JSON.stringify([opened.problems, opened.diagnostics])}`)
   const { simulation } = opened
   simulation.runToEnd()

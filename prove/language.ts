@@ -3,10 +3,11 @@ import { STEP_FORMS } from '../core/devices'
 import { checkProgram, compileProgram, formatProgram, parseProgram } from '../core/language'
 import type { ProgramData } from '../core/program'
 import { RandomStream } from '../core/random'
-import { worked } from './worked'
 import { factsOf, readRobot, type RobotFacts } from '../core/robot'
 import { Vm } from '../core/vm'
+import { randomCourse } from './course'
 import { randomProgram, wild } from './programs'
+import { worked } from './worked'
 
 const ROBOTS = ['limpet', 'cuttle', 'winkle', 'heron']
 
@@ -74,22 +75,10 @@ const TICKS = 150
 /** What a program does on a course of random readings, as text: commands, notes, errors. Throws where a command is no number. */
 function course(program: ProgramData, facts: RobotFacts, seed: number): string {
   const vm = new Vm(program, facts, seed)
-  const r = RandomStream.named(seed, 'readings')
-  const raw = new Float64Array(facts.readingCount)
-  const looks = new Float64Array(facts.readingCount)
-  const began = new Float64Array(facts.readingCount)
+  const inputs = randomCourse(facts, seed)
   const said: string[] = []
   for (let tick = 0; tick < TICKS; tick++) {
-    for (const d of facts.devices) {
-      looks[d.first] = looks[d.first]! + 1
-      d.readings.forEach((reading, i) => {
-        if (!r.chance(0.15)) return
-        const [low, high] = reading.range ?? [-1, 1]
-        raw[d.first + i] = reading.type.type === 'truth' ? Number(r.chance(0.5)) : reading.type.type === 'color' ? Math.floor(r.unit() * facts.colors.length) : reading.mayMiss && r.chance(0.2) ? Infinity : r.between(Math.max(-1e3, low), Math.min(1e3, high))
-      })
-    }
-    began.fill(tick)
-    vm.run({ raw, looks, began, still: r.chance(0.3) })
+    vm.run(inputs.next().value)
     for (const command of vm.commands) if (Number.isNaN(command)) throw new Error(`a command is no number in tick ${tick}`)
     // Lines move when a program is formatted; what is done does not.
     said.push(`${[...vm.commands].map(c => c.toPrecision(9)).join(' ')} ${vm.events.map(e => e.type === 'note' ? e.text : e.type).join(';')}`)

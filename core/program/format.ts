@@ -231,20 +231,6 @@ export type Value = Placed & (
   | { readonly is: 'joined', readonly parts: readonly Value[] }
   | { readonly is: 'shown', readonly of: Value, readonly as: ShownAs })
 
-/** The values that a value, an instruction, a rule or a motion is made of: what a walker goes down to. */
-export function children(node: object): readonly Value[] {
-  const out: Value[] = []
-  for (const part of Object.values(node) as unknown[]) {
-    for (const one of Array.isArray(part) ? part as unknown[] : [part]) {
-      if (typeof one !== 'object' || one === null) continue
-      if ('is' in one) out.push(one as Value)
-      // Slots and draws hold theirs one deeper.
-      else if ('value' in one || 'text' in one) out.push(...children(one))
-    }
-  }
-  return out
-}
-
 /** A rule by its number, in the order in which its lane asks them in a mode. */
 export function rulesIn(program: ProgramData, lane: number, mode: number): readonly RuleData[] {
   const { above, modes } = program.lanes[lane]!

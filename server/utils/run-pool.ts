@@ -1,6 +1,7 @@
 import { availableParallelism } from 'node:os'
 import Piscina from 'piscina'
-import type { RunOutcome, RunRequest } from '../workers/run.worker'
+import type { RunInputs } from '../../core/simulation'
+import type { RunOutcome } from '../workers/run.worker'
 
 /** Longest that one run may take, milliseconds; its thread ends then. */
 export const RUN_BUDGET = 60_000
@@ -16,7 +17,7 @@ export type RunAnswer = RunOutcome | { readonly ran: false, readonly why: 'busy'
  * Runs a project on one of the server's worker threads. The thread ends with the budget, and when `gone` says that
  * nobody waits for the answer any more. Errors of the worker itself are thrown.
  */
-export async function runOnThread(request: RunRequest, gone: AbortSignal): Promise<RunAnswer> {
+export async function runOnThread(request: RunInputs, gone: AbortSignal): Promise<RunAnswer> {
   if (underWay >= MOST) return { ran: false, why: 'busy' }
   pool ??= new Piscina({
     filename: new URL('./run.worker.mjs', import.meta.url).href, idleTimeout: 5000, maxThreads: Math.max(1, availableParallelism() - 1),

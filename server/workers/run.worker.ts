@@ -1,13 +1,11 @@
 import { openRun, summarise, type RunInputs, type RunSummary } from '../../core/simulation'
 
-export type RunRequest = RunInputs
-
 export type RunOutcome =
   | { readonly ran: true, readonly summary: RunSummary }
   | { readonly ran: false, readonly problems: readonly string[] }
 
 /** One headless run, on a worker thread of the server. */
-export default async function run(request: RunRequest): Promise<RunOutcome> {
+export default async function run(request: RunInputs): Promise<RunOutcome> {
   const opened = await openRun(request)
   if (!opened.ok) {
     return {

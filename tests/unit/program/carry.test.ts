@@ -1,34 +1,15 @@
 import { describe, expect, test } from 'vitest'
+import { randomCourse } from '../../../prove/course'
 import { randomProgram } from '../../../prove/programs'
 import { STEP_FORMS } from '../../../core/devices'
 import { checkProgram, compileProgram, formatProgram, parseProgram } from '../../../core/language'
 import type { ProgramData } from '../../../core/program'
 import { RandomStream } from '../../../core/random'
-import type { RobotFacts } from '../../../core/robot'
-import { carryOver, Vm, type Carried, type VmInput } from '../../../core/vm'
+import { carryOver, Vm, type Carried } from '../../../core/vm'
 import { column, compile, facts as limpet, factsFor } from '../kit'
 
 /** A changed program goes on from where another was. */
 
-/** Random readings, tick by tick. */
-function* inputs(facts: RobotFacts, seed: number): Generator<VmInput, never> {
-  const r = RandomStream.named(seed, 'readings')
-  const raw = new Float64Array(facts.readingCount)
-  const looks = new Float64Array(facts.readingCount)
-  const began = new Float64Array(facts.readingCount)
-  for (let tick = 0; ; tick++) {
-    for (const d of facts.devices) {
-      looks[d.first] = looks[d.first]! + 1
-      began[d.first] = tick
-      d.readings.forEach((reading, i) => {
-        if (!r.chance(0.1)) return
-        const [low, high] = reading.range ?? [-1, 1]
-        raw[d.first + i] = reading.type.type === 'truth' ? Number(r.chance(0.5)) : reading.type.type === 'color' ? Math.floor(r.unit() * facts.colors.length) : r.between(Math.max(-1e3, low), Math.min(1e3, high))
-      })
-    }
-    yield { raw, looks, began, still: r.chance(0.3) }
-  }
-}
 const did = (vm: Vm): string => [vm.commands.join(' '), ...vm.events.map(e => e.type === 'note' ? e.text : e.type)].join('; ')
 
 describe('a program whose text changed where nothing is meant', () => {
@@ -45,7 +26,7 @@ describe('a program whose text changed where nothing is meant', () => {
       if (!two.runs) continue
       const program = compileProgram(one.analysis)
       const vm = new Vm(program, facts, seed)
-      const course = inputs(facts, seed)
+      const course = randomCourse(facts, seed)
       const ticks = 1 + seed % 97
       for (let i = 0; i < ticks && !vm.over && vm.finished === null; i++) vm.run(course.next().value)
       if (vm.over || vm.finished !== null || vm.failed) continue

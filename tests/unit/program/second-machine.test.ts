@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest'
+import { randomCourse } from '../../../prove/course'
 import { randomProgram } from '../../../prove/programs'
 import { checkProgram, compileProgram } from '../../../core/language'
 import type { ProgramData } from '../../../core/program'
@@ -27,21 +28,9 @@ const phaseName = (phase: number): string => Object.entries({ start: PHASE.laneS
 function difference(program: ProgramData, facts: RobotFacts, seed: number, ticks: number): string | null {
   const first = new Vm(program, facts, seed)
   const second = new SecondMachine(carried(program), facts, seed)
-  const r = RandomStream.named(seed, 'readings')
-  const raw = new Float64Array(facts.readingCount)
-  const looks = new Float64Array(facts.readingCount)
-  const began = new Float64Array(facts.readingCount)
+  const inputs = randomCourse(facts, seed)
   for (let tick = 0; tick < ticks; tick++) {
-    for (const d of facts.devices) {
-      looks[d.first] = looks[d.first]! + 1
-      began[d.first] = tick
-      d.readings.forEach((reading, i) => {
-        if (!r.chance(0.15)) return
-        const [low, high] = reading.range ?? [-1, 1]
-        raw[d.first + i] = reading.type.type === 'truth' ? Number(r.chance(0.5)) : reading.type.type === 'color' ? Math.floor(r.unit() * facts.colors.length) : reading.mayMiss && r.chance(0.2) ? Infinity : r.between(Math.max(-1e3, low), Math.min(1e3, high))
-      })
-    }
-    const input = { raw, looks, began, still: r.chance(0.3) }
+    const input = inputs.next().value
     first.run(input)
     second.run(input)
     const lanes = program.lanes.map((_, i) => first.lane(i)).map(l => `${phaseName(l.phase)} ${l.mode} ${l.rule}`).join('; ')

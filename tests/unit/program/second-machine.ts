@@ -381,7 +381,7 @@ export class SecondMachine implements StepMachine {
     // In the order of the robot's actuators, each motion once.
     for (const { name } of this.facts.actuators) {
       const motion = lane.moves.get(name)
-      if (motion === undefined || this.program.motions[motion]!.actuators.map(a => this.facts.actuators.findIndex(f => f.name === a))[0] !== this.facts.actuators.findIndex(f => f.name === name) || !this.mayMove(motion)) continue
+      if (motion === undefined || this.program.motions[motion]!.actuators[0] !== name || !this.mayMove(motion)) continue
       try {
         this.motion(motion).apply()
       } catch (error) {

@@ -2,17 +2,16 @@ import { spawnSync } from 'node:child_process'
 import { join } from 'node:path'
 import { buildSync } from 'esbuild'
 import { describe, expect, test } from 'vitest'
+import { readFolder } from '../../../cli/project'
 import { fromBase64, toBase64 } from '../../../core/base64'
 import { RandomStream } from '../../../core/random'
 import { openRun, readSnapshot, writeSnapshot, type RunInputs, type Simulation } from '../../../core/simulation'
-import { demo, demoText } from '../kit'
 
 /** Snapshots as text, for another thread, process or day. */
 
-function inputsOf(project: string, seed: number): RunInputs {
-  const file = demo(`projects/${project}/project.json`) as Record<'robot' | 'arena' | 'task', string>
-  const at = (path: string): unknown => demo(path.replace('../../', ''))
-  return { robot: at(file.robot), arena: at(file.arena), task: at(file.task), program: demoText(`projects/${project}/program.mindpath`), realism: 'rough', seed, limit: 12 }
+async function inputsOf(project: string, seed: number): Promise<RunInputs> {
+  const { documents, program } = await readFolder(join('demo/projects', project))
+  return { ...documents, program, realism: 'rough', seed, limit: 12 }
 }
 
 async function open(inputs: RunInputs): Promise<Simulation> {
@@ -36,7 +35,7 @@ async function course(inputs: RunInputs, ticks: number): Promise<{ readonly dige
 
 describe('a demo project at rough goes on from any tick, in a simulation made anew', () => {
   test.each(['fetch-a-float', 'find-the-buoy', 'kiss-the-fender', 'lids-home', 'night-rounds', 'sort-the-floats'])('%s', async (project) => {
-    const inputs = inputsOf(project, 5)
+    const inputs = await inputsOf(project, 5)
     for (const ticks of [0, 1, 37 + project.length, 400]) {
       const { digest, written } = await course(inputs, ticks)
       const fresh = await open(inputs)
@@ -52,7 +51,7 @@ describe('a demo project at rough goes on from any tick, in a simulation made an
   test('in another process', async () => {
     const out = join(process.cwd(), '.build', 'go-on-test.mjs')
     buildSync({ entryPoints: ['tests/unit/simulation/go-on.ts'], bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: out, logLevel: 'error' })
-    const inputs = inputsOf('fetch-a-float', 3)
+    const inputs = await inputsOf('fetch-a-float', 3)
     const { digest, written } = await course(inputs, 211)
     const { stdout, stderr } = spawnSync(process.execPath, [out], { encoding: 'utf8', input: JSON.stringify({ inputs, written }) })
     expect([stdout, stderr]).toEqual([digest, ''])
@@ -72,7 +71,7 @@ describe('what is no snapshot of a run is refused', () => {
     ['of another program', 'it is of another run', w => w, { program: 'otherwise -> halt\n' }],
     ['of a list', 'mindpath: is missing', () => '[1, 2]', {}],
   ])('%s', async (_what, says, change, others) => {
-    const inputs = inputsOf('kiss-the-fender', 1)
+    const inputs = await inputsOf('kiss-the-fender', 1)
     const { written } = await course(inputs, 20)
     const into = await open({ ...inputs, ...others })
     const before = into.tape.rows
