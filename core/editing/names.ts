@@ -1,4 +1,4 @@
-import { RESERVED, type Tree } from '../language'
+import { RESERVED, expressionsIn, expressionsOf, type Tree } from '../language'
 import { findUnit } from '../units'
 import { ruleLists, stepLists } from './places'
 import { applyChanges, insertLines, lineEnd, sheetOf, type Change, type Sheet } from './sheet'
@@ -13,69 +13,27 @@ export function* namesIn(tree: Tree.Program): Generator<Found> {
   const of = (what: Found['what'], n: Tree.Name): Found => ({ what, text: n.text, range: n.range })
   for (const list of ruleLists(tree)) {
     for (const item of list.items) {
-      switch (item.tag) {
-        case 'dial':
-        case 'memory':
-          yield of(item.tag, item.name)
-          yield* inExpression(item.value)
-          break
-        case 'mode':
-        case 'lane': yield of(item.tag, item.name); break
-        case 'routine': yield of('routine', item.name); break
-        case 'rule': yield* inCondition(item.when); yield* inCondition(item.until)
-      }
+      if (item.tag === 'dial' || item.tag === 'memory' || item.tag === 'mode' || item.tag === 'lane' || item.tag === 'routine') yield of(item.tag, item.name)
+      if (item.tag !== 'mode' && item.tag !== 'lane') yield* inExpressions(item)
     }
   }
   for (const { body } of stepLists(tree)) {
     for (const step of body.steps) {
-      switch (step.tag) {
-        case 'go': yield of('mode', step.mode); break
-        case 'send': yield of('signal', step.signal); break
-        case 'set': yield of('name', step.name); yield* inExpression(step.value); break
-        case 'do': yield of('routine', step.routine); for (const g of step.given) yield* inExpression(g); yield* inExpression(step.atMost); break
-        case 'action':
-          for (const s of step.slots) yield* inExpression(s.value)
-          yield* inExpression(step.lasting)
-          yield* inCondition(step.until)
-          yield* inExpression(step.atMost)
-          break
-        case 'if': for (const b of step.branches) yield* inExpression(b.condition); break
-        case 'repeat': yield* inExpression(step.times); yield* inExpression(step.test?.condition ?? null); break
-        case 'choose': yield* inExpression(step.value); for (const c of step.cases) for (const v of c.values) yield* inExpression(v); break
-        case 'wait': yield* inExpression(step.time); break
-        case 'waitUntil': yield* inCondition(step.condition); yield* inExpression(step.atMost); break
-        case 'note': yield* inExpression(step.text); break
-        case 'finish': yield* inExpression(step.why); break
-        case 'reset': yield* inExpression(step.reading)
-      }
+      if (step.tag === 'go') yield of('mode', step.mode)
+      else if (step.tag === 'send') yield of('signal', step.signal)
+      else if (step.tag === 'set') yield of('name', step.name)
+      else if (step.tag === 'do') yield of('routine', step.routine)
+      yield* inExpressions(step)
     }
   }
 }
 
-function* inCondition(c: Tree.Condition | null): Generator<Found> {
-  if (c === null) return
-  yield* inExpression(c.expression)
-  yield* inExpression(c.held)
-}
-
-function* inExpression(e: Tree.Expression | null): Generator<Found> {
-  if (e === null) return
-  switch (e.tag) {
-    case 'name': yield { what: 'name', text: e.name, range: e.range }; return
-    case 'heard': yield { what: 'signal', text: e.signal.text, range: e.signal.range }; return
-    case 'text': for (const p of e.parts) if (typeof p !== 'string') yield* inExpression(p.of); return
-    case 'reading': for (const g of e.given ?? []) yield* inExpression(g); return
-    case 'call': for (const g of e.given) yield* inExpression(g); return
-    case 'minus':
-    case 'not': yield* inExpression(e.of); return
-    case 'arithmetic':
-    case 'compare': yield* inExpression(e.left); yield* inExpression(e.right); return
-    case 'between': yield* inExpression(e.value); yield* inExpression(e.low); yield* inExpression(e.high); return
-    case 'is': yield* inExpression(e.value); for (const o of e.options) yield* inExpression(o); return
-    case 'logic': for (const o of e.operands) yield* inExpression(o); return
-    case 'random': yield* inExpression(e.low); yield* inExpression(e.high); return
-    case 'every': yield* inExpression(e.time); return
-    case 'bracket': yield* inExpression(e.inner)
+function* inExpressions(line: Tree.Item | Tree.Step): Generator<Found> {
+  for (const outer of expressionsOf(line)) {
+    for (const e of expressionsIn(outer)) {
+      if (e.tag === 'name') yield { what: 'name', text: e.name, range: e.range }
+      else if (e.tag === 'heard') yield { what: 'signal', text: e.signal.text, range: e.signal.range }
+    }
   }
 }
 

@@ -1,4 +1,4 @@
-import type { Tree } from '../language'
+import { bodiesOf, type Tree } from '../language'
 import type { Sheet } from './sheet'
 
 /** A list of siblings that stand in one block, and what owns them. */
@@ -46,21 +46,7 @@ export function* stepLists(tree: Tree.Program): Generator<StepList> {
 
 function* within(list: StepList): Generator<StepList> {
   yield list
-  for (const step of list.body.steps) {
-    const inner = (at: number, body: Tree.Block) => within({ at, body, step })
-    switch (step.tag) {
-      case 'if':
-        for (const [i, b] of step.branches.entries()) yield* inner(i === 0 ? step.range.from : b.range.from, b.body)
-        if (step.otherwise !== null) yield* inner(step.otherwise.range.from, step.otherwise.body)
-        break
-      case 'choose':
-        for (const c of step.cases) yield* inner(c.range.from, c.body)
-        if (step.otherwise !== null) yield* inner(step.otherwise.range.from, step.otherwise.body)
-        break
-      case 'repeat':
-      case 'unread': yield* inner(step.range.from, step.body)
-    }
-  }
+  for (const step of list.body.steps) for (const { at, body } of bodiesOf(step)) yield* within({ at, body, step })
 }
 
 /** The step that begins at an offset, and its block; null where none does. */

@@ -2,7 +2,9 @@ import { DEVICE_KINDS, DEVICE_STEPS, WHEELS, type DeviceStep, type PlannedSlot, 
 import type { RobotFacts } from '../robot'
 import { stepRobotOf } from '../robot'
 import { KINDS, PLAIN, formatQuantity, kindOf, sameKind, findUnit, unitsOfKind, type Kind } from '../units'
+import { isConstant, numberOf } from './constants'
 import { LineIndex, type Findings } from './diagnostics'
+import { bodiesOf, flatSteps } from './nodes'
 import type { Action, Block, Condition, Dial, Expression, Lane, Memory, Mode, Name, Program, Range, Routine, Rule, Slot, Start, Step } from './tree'
 import { plainParts, type PlainPart } from '../devices'
 import { bareFigure, expectKind, expectOneOf, expectTruth, resolveReading, typeName, typeOf, UNKNOWN, type Scope, type Type } from './types'
@@ -519,9 +521,6 @@ class Analyser {
       case 'action': return this.plans.get(step)?.plan.timing === 'timed' || step.lasting !== null || step.until !== null
       case 'wait':
       case 'waitUntil': return true
-      case 'if': return step.branches.some(b => any(b.body)) || (step.otherwise !== null && any(step.otherwise.body))
-      case 'choose': return step.cases.some(c => any(c.body)) || (step.otherwise !== null && any(step.otherwise.body))
-      case 'repeat': return any(step.body)
       case 'do': {
         const routine = this.routines.get(step.routine.text)
         if (routine === undefined) return false
@@ -533,7 +532,7 @@ class Analyser {
         this.slow.set(routine, slow)
         return slow
       }
-      default: return false
+      default: return bodiesOf(step).some(b => any(b.body))
     }
   }
 }
@@ -553,61 +552,10 @@ function unreachable(value: never): never {
   throw new Error(`unexpected ${JSON.stringify(value)}`)
 }
 
-/** A number written out, in SI; null for anything else. */
-export function numberOf(e: Expression): number | null {
-  switch (e.tag) {
-    case 'number': return e.unit === null ? e.value : e.value * (findUnit(e.unit)?.scale ?? Number.NaN)
-    case 'minus': {
-      const n = numberOf(e.of)
-      return n === null ? null : -n
-    }
-    case 'bracket': return numberOf(e.inner)
-    default: return null
-  }
-}
-
-function isConstant(e: Expression): boolean {
-  return numberOf(e) !== null || e.tag === 'truth' || e.tag === 'name'
-}
-
 /** Whether the block can never be left by its end. */
 function neverEnds(step: Step): boolean {
   if (step.tag === 'unread' || step.off) return false
   if (step.tag === 'go' || step.tag === 'finish' || step.tag === 'leave') return true
-  if (step.tag === 'repeat') return step.times === null && step.test === null && !flatSteps(step.body, false).some(s => s.tag === 'leave' && !s.off)
+  if (step.tag === 'repeat') return step.times === null && step.test === null && !flatSteps(step.body, undefined, s => s.tag !== 'repeat').some(s => s.tag === 'leave' && !s.off)
   return false
-}
-
-/** The steps of a block and of the blocks within that are not switched off. */
-export function activeSteps(body: Block): Exclude<Step, { tag: 'unread' }>[] {
-  return flatSteps(body, true, step => step.tag !== 'unread' && !step.off) as Exclude<Step, { tag: 'unread' }>[]
-}
-
-/** All steps of a block and of the blocks within; those of inner repeats are left out when asked. */
-export function flatSteps(body: Block, withRepeats = true, counts: (step: Step) => boolean = () => true): Step[] {
-  const out: Step[] = []
-  const walk = (b: Block): void => {
-    for (const step of b.steps) {
-      if (!counts(step)) continue
-      out.push(step)
-      switch (step.tag) {
-        case 'if':
-          for (const branch of step.branches) walk(branch.body)
-          if (step.otherwise !== null) walk(step.otherwise.body)
-          break
-        case 'choose':
-          for (const c of step.cases) walk(c.body)
-          if (step.otherwise !== null) walk(step.otherwise.body)
-          break
-        case 'repeat':
-          if (withRepeats) walk(step.body)
-          break
-        case 'unread':
-          walk(step.body)
-          break
-      }
-    }
-  }
-  walk(body)
-  return out
 }

@@ -1,7 +1,9 @@
 import type { ProgramData, Value } from '../program'
 import { PLAIN, UNITS, findUnit, sameKind, unitsOfKind } from '../units'
-import { numberOf, type Analysis } from './analysis'
+import type { Analysis } from './analysis'
+import { numberOf } from './constants'
 import { Findings } from './diagnostics'
+import { expressionsIn } from './nodes'
 import type { Condition, Expression, Inset, Reading } from './tree'
 import { placeOfReading, readingName, typeOf, type Scope, type Type } from './types'
 
@@ -114,20 +116,10 @@ export class ExpressionLowerer {
     return { is: 'for', test, time, cell: names.timer(1 + devices.length), devices, range: c.range }
   }
 
+  /** The devices whose readings an expression uses. */
   private devicesIn(e: Expression): string[] {
-    switch (e.tag) {
-      case 'reading': return this.program.facts.devices.some(d => d.name === e.device.text) ? [e.device.text] : []
-      case 'bracket': return this.devicesIn(e.inner)
-      case 'minus':
-      case 'not': return this.devicesIn(e.of)
-      case 'arithmetic':
-      case 'compare': return [...this.devicesIn(e.left), ...this.devicesIn(e.right)]
-      case 'between': return [e.value, e.low, e.high].flatMap(x => this.devicesIn(x))
-      case 'is': return [e.value, ...e.options].flatMap(x => this.devicesIn(x))
-      case 'logic': return e.operands.flatMap(x => this.devicesIn(x))
-      case 'call': return e.given.flatMap(x => this.devicesIn(x))
-      default: return []
-    }
+    const used = [...expressionsIn(e)].flatMap(part => part.tag === 'reading' ? [part.device.text] : [])
+    return used.filter(name => this.program.facts.devices.some(d => d.name === name))
   }
 
   /** A text with its values, each to be written in the usual unit of its kind. */

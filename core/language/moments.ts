@@ -1,3 +1,4 @@
+import { expressionsIn } from './nodes'
 import type { Expression, Rule } from './tree'
 
 /** Whether a rule acts once each time its condition comes true: as it is written, or because it waits for a moment. */
@@ -18,12 +19,5 @@ export function onlyMoments(e: Expression): boolean {
 
 /** A condition in which a moment matters: a signal or a beat. */
 function isMoment(e: Expression): boolean {
-  switch (e.tag) {
-    case 'heard':
-    case 'every': return true
-    case 'logic': return e.operands.some(isMoment)
-    case 'bracket': return isMoment(e.inner)
-    case 'not': return isMoment(e.of)
-    default: return false
-  }
+  return [...expressionsIn(e)].some(part => part.tag === 'heard' || part.tag === 'every')
 }

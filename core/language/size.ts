@@ -1,5 +1,5 @@
 import type { Analysis } from './analysis'
-import { innerBlocks } from './checks/walk'
+import { bodiesOf } from './nodes'
 import type { Block, Step } from './tree'
 
 /** The longest program after routines were put in place, in instructions. */
@@ -23,7 +23,7 @@ export function codeSize(program: Analysis): number {
   const routines = new Map<string, number>()
   const sizeOf = (body: Block): number => body.steps.reduce((sum, step) => {
     if (step.tag === 'unread' || step.off) return sum
-    return sum + own(step) + innerBlocks(step).reduce((inner, b) => inner + sizeOf(b), 0) + (step.tag === 'do' ? routineSize(step.routine.text) : 0)
+    return sum + own(step) + bodiesOf(step).reduce((inner, b) => inner + sizeOf(b.body), 0) + (step.tag === 'do' ? routineSize(step.routine.text) : 0)
   }, 0)
   const routineSize = (name: string): number => {
     const known = routines.get(name)

@@ -1,4 +1,4 @@
-import { numberOf } from './analysis'
+import { numberOf } from './constants'
 import type { Threshold } from '../program'
 import type { Expression, Reading } from './tree'
 import { readingName } from './types'

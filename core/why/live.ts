@@ -1,4 +1,4 @@
-import type { Analysis, Tree } from '../language'
+import { bodiesOf, conditionsIn, type Analysis, type Tree } from '../language'
 import type { ProgramData } from '../program'
 import { TapeReader, type WhyTape } from './reader'
 
@@ -25,26 +25,18 @@ export class LiveConditions {
       const reader = new TapeReader(analysis, program, tape, i)
       const watched = new Map<number, readonly Watched[]>()
       const watch = (e: Tree.Expression | null, above = false): void => { if (e !== null) watched.set(e.range.from, partsIn(e).map(part => watchedPart(reader, part, above))) }
-      const block = (body: Tree.Block | undefined): void => { for (const step of body?.steps ?? []) this.step(step, watch, block) }
+      const block = (body: Tree.Block | undefined): void => {
+        for (const step of body?.steps ?? []) {
+          for (const e of conditionsIn(step)) watch(e)
+          if (step.tag !== 'unread') for (const inner of bodiesOf(step)) block(inner.body)
+        }
+      }
       const rule = (r: Tree.Rule, above: boolean): void => { watch(r.when?.expression ?? null, above); watch(r.until?.expression ?? null, above); block(r.body) }
       block(lane.start?.body)
       lane.above.forEach(r => rule(r, true))
       for (const mode of lane.modes) { block(mode.start?.body); mode.rules.forEach(r => rule(r, false)) }
       this.lanes.push({ reader, watched })
     })
-  }
-
-  private step(step: Tree.Step, watch: (e: Tree.Expression | null) => void, block: (b: Tree.Block | undefined) => void): void {
-    switch (step.tag) {
-      case 'if':
-        for (const b of step.branches) { watch(b.condition); block(b.body) }
-        block(step.otherwise?.body)
-        return
-      case 'repeat': watch(step.test?.condition ?? null); block(step.body); return
-      case 'choose': for (const c of step.cases) block(c.body); block(step.otherwise?.body); return
-      case 'waitUntil': watch(step.condition.expression); return
-      case 'action': watch(step.until?.expression ?? null)
-    }
   }
 
   /** Every condition's parts at a tick, by where the condition begins. The tape must have that tick. */

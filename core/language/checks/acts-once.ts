@@ -1,4 +1,5 @@
-import { activeSteps, type Analysis } from '../analysis'
+import type { Analysis } from '../analysis'
+import { activeSteps } from '../nodes'
 import type { Expression, Step } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'

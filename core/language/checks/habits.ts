@@ -1,4 +1,5 @@
-import { flatSteps, type Analysis } from '../analysis'
+import type { Analysis } from '../analysis'
+import { flatSteps } from '../nodes'
 import type { Expression, Rule, Step } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'

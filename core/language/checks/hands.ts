@@ -1,4 +1,5 @@
-import { activeSteps, type Analysis } from '../analysis'
+import type { Analysis } from '../analysis'
+import { activeSteps } from '../nodes'
 import type { Action, Block, Rule, Step } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'

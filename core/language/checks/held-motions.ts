@@ -1,4 +1,5 @@
-import { activeSteps, type Analysis } from '../analysis'
+import type { Analysis } from '../analysis'
+import { activeSteps } from '../nodes'
 import type { Action, Block, Range, Step } from '../tree'
 import { actsOnce } from '../moments'
 import { say } from '../wording'

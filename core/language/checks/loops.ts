@@ -1,13 +1,13 @@
-import { flatSteps, type Analysis } from '../analysis'
+import type { Analysis } from '../analysis'
+import { flatSteps } from '../nodes'
 import type { Block, Step } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'
-import { blocksOf } from './walk'
+import { bodiesOf } from './walk'
 
 /** A `repeat` for ever in which nothing takes time. */
 export const loopsWithoutTime: Check = (program, findings) => {
-  const bodies = [...blocksOf(program)].map(b => b.body)
-  for (const routine of program.routines.values()) bodies.push(routine.body)
+  const bodies = bodiesOf(program)
   for (const body of bodies) {
     for (const step of flatSteps(body)) {
       if (step.tag !== 'repeat' || step.off || step.times !== null) continue

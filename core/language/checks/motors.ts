@@ -1,13 +1,15 @@
 import { findUnit, formatQuantity, unitsOfKind, kindOf } from '../../units'
-import { activeSteps, numberOf, type Analysis } from '../analysis'
+import type { Analysis } from '../analysis'
+import { numberOf } from '../constants'
+import { activeSteps } from '../nodes'
 import type { Action, Expression } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'
-import { blocksOf, fixedValue } from './walk'
+import { blocksOf, bodiesOf, fixedValue } from './walk'
 
 /** What is asked of motors and joints that they cannot do, and speeds worked out from a reading that may be missing. */
 export const motors: Check = (program, findings) => {
-  const bodies = [...[...blocksOf(program)].map(b => b.body), ...[...program.routines.values()].map(r => r.body)]
+  const bodies = bodiesOf(program)
   for (const step of bodies.flatMap(activeSteps)) {
     if (step.tag !== 'action') continue
     beyondMotor(program, step, findings)

@@ -1,7 +1,8 @@
-import { activeSteps, flatSteps, type Analysis } from '../analysis'
+import type { Analysis } from '../analysis'
+import { activeSteps, flatSteps } from '../nodes'
 import { say } from '../wording'
 import type { Check } from './index'
-import { blocksOf } from './walk'
+import { bodiesOf } from './walk'
 
 /** Dials, memories and signals that nothing uses. */
 export const names: Check = (program, findings) => {
@@ -14,7 +15,7 @@ export const names: Check = (program, findings) => {
     if (uses.names.has(name) || mentioned(name)) continue
     findings.warning(uses.sets.has(name) ? say.neverRead(name) : say.unused('memory', name), node.name.range)
   }
-  const bodies = [...[...blocksOf(program)].map(b => b.body), ...[...program.routines.values()].map(r => r.body)]
+  const bodies = bodiesOf(program)
   for (const step of bodies.flatMap(activeSteps)) {
     if (step.tag === 'send' && !uses.heard.has(step.signal.text)) findings.warning(say.unheard(step.signal.text), step.signal.range)
   }
@@ -23,7 +24,7 @@ export const names: Check = (program, findings) => {
 
 /** The lines of a program that could not be read. */
 function unreadText(program: Analysis): string {
-  const bodies = [...[...blocksOf(program)].map(b => b.body), ...[...program.routines.values()].map(r => r.body)]
+  const bodies = bodiesOf(program)
   const items = [...program.tree.items, ...program.tree.items.flatMap(i => i.tag === 'lane' || i.tag === 'mode' ? i.items : [])]
   return [...items, ...bodies.flatMap(b => flatSteps(b))].flatMap(i => i.tag === 'unread' ? [program.text.slice(i.range.from, i.range.to)] : []).join('\n')
 }

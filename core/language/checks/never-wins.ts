@@ -1,9 +1,10 @@
-import { activeSteps, numberOf } from '../analysis'
+import { numberOf } from '../constants'
+import { activeSteps } from '../nodes'
 import type { Rule } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'
 import { implies } from './implies'
-import { blocksOf } from './walk'
+import { bodiesOf } from './walk'
 
 /** A rule under one that wants control whenever it does; a branch behind one that is taken whenever it would be. */
 export const neverWins: Check = (program, findings) => {
@@ -22,7 +23,7 @@ export const neverWins: Check = (program, findings) => {
       })
     }
   }
-  const bodies = [...[...blocksOf(program)].map(b => b.body), ...[...program.routines.values()].map(r => r.body)]
+  const bodies = bodiesOf(program)
   for (const step of bodies.flatMap(activeSteps)) {
     if (step.tag !== 'if') continue
     step.branches.forEach((branch, i) => {

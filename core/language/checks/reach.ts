@@ -1,12 +1,11 @@
-import { flatSteps } from '../analysis'
+import { flatSteps } from '../nodes'
 import { say } from '../wording'
 import type { Check } from './index'
-import { blocksOf, eachBlock } from './walk'
+import { bodiesOf, eachBlock } from './walk'
 
 /** Steps that nothing reaches, modes that nothing enters, `leave` outside of a loop. */
 export const reach: Check = (program, findings) => {
-  const bodies = [...blocksOf(program)].map(b => b.body)
-  for (const routine of program.routines.values()) bodies.push(routine.body)
+  const bodies = bodiesOf(program)
   const entered = new Set<string>()
   for (const body of bodies) {
     eachBlock(body, block => {
@@ -15,7 +14,7 @@ export const reach: Check = (program, findings) => {
       if (next !== undefined) findings.warning(say.endless(), { from: next.range.from, to: block.steps.at(-1)!.range.to })
     })
     for (const step of flatSteps(body)) if (step.tag === 'go') entered.add(step.mode.text)
-    for (const step of flatSteps(body, false)) if (step.tag === 'leave') findings.error(say.leaveAlone(), step.range)
+    for (const step of flatSteps(body, undefined, s => s.tag !== 'repeat')) if (step.tag === 'leave') findings.error(say.leaveAlone(), step.range)
   }
   for (const lane of program.lanes) {
     lane.modes.forEach((mode, i) => {

@@ -1,5 +1,7 @@
 import { formatQuantity, findUnit } from '../../units'
-import { flatSteps, numberOf, type Analysis } from '../analysis'
+import type { Analysis } from '../analysis'
+import { numberOf } from '../constants'
+import { flatSteps } from '../nodes'
 import type { Rule } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'

@@ -1,4 +1,6 @@
-import { activeSteps, numberOf, type Analysis } from '../analysis'
+import type { Analysis } from '../analysis'
+import { numberOf } from '../constants'
+import { activeSteps, bodiesOf as innerBodies, conditionsIn, expressionsIn } from '../nodes'
 import type { Block, Expression, Reading, Rule, Step } from '../tree'
 
 /** Every block of steps that a program can run, with the rule it belongs to (null for start and routines). */
@@ -13,34 +15,21 @@ export function* blocksOf(program: Analysis): Generator<{ readonly body: Block, 
   }
 }
 
+/** The steps of every block that a program can run, those of its routines among them. */
+export function bodiesOf(program: Analysis): readonly Block[] {
+  return [...[...blocksOf(program)].map(b => b.body), ...[...program.routines.values()].map(r => r.body)]
+}
+
 /** Calls with each block and each block within it. */
 export function eachBlock(body: Block, visit: (body: Block) => void): void {
   visit(body)
-  for (const step of body.steps) for (const inner of innerBlocks(step)) eachBlock(inner, visit)
-}
-
-export function innerBlocks(step: Step): readonly Block[] {
-  switch (step.tag) {
-    case 'if': return [...step.branches.map(b => b.body), ...(step.otherwise === null ? [] : [step.otherwise.body])]
-    case 'choose': return [...step.cases.map(c => c.body), ...(step.otherwise === null ? [] : [step.otherwise.body])]
-    case 'repeat': return [step.body]
-    default: return []
-  }
+  for (const step of body.steps) if (step.tag !== 'unread') for (const inner of innerBodies(step)) eachBlock(inner.body, visit)
 }
 
 /** Every condition and test of a program, with what is asked only once at a time: those of rules, steps and loops. */
 export function conditionsOf(program: Analysis): readonly Expression[] {
-  const bodies = [...[...blocksOf(program)].map(b => b.body), ...[...program.routines.values()].map(r => r.body)]
   const rules = [...blocksOf(program)].flatMap(b => b.rule === null ? [] : [b.rule.when, b.rule.until]).flatMap(c => c === null ? [] : [c.expression])
-  return [...rules, ...bodies.flatMap(activeSteps).flatMap((step): readonly Expression[] => {
-    switch (step.tag) {
-      case 'if': return step.branches.flatMap(b => b.condition === null ? [] : [b.condition])
-      case 'repeat': return step.test === null ? [] : [step.test.condition]
-      case 'waitUntil': return [step.condition.expression]
-      case 'action': return step.until === null ? [] : [step.until.expression]
-      default: return []
-    }
-  })]
+  return [...rules, ...bodiesOf(program).flatMap(activeSteps).flatMap(conditionsIn)]
 }
 
 /** Whether a block has a step that is asked for, itself or in the routines that it does; each routine is gone through once. */
@@ -56,11 +45,7 @@ export function reaches(program: Analysis, body: Block, wanted: (step: Exclude<S
 
 /** Every reading that an expression uses. */
 export function readingsIn(e: Expression): readonly Reading[] {
-  const inner = Object.values(e).flatMap((part: unknown): Expression[] => {
-    const list = Array.isArray(part) ? part as unknown[] : [part]
-    return list.filter((x): x is Expression => typeof x === 'object' && x !== null && 'tag' in x)
-  })
-  return [...(e.tag === 'reading' ? [e] : []), ...inner.flatMap(readingsIn)]
+  return [...expressionsIn(e)].filter(part => part.tag === 'reading')
 }
 
 /** The values and tests that a step works out as it begins. */

@@ -1,0 +1,71 @@
+import type { Block, Expression, Item, Program, Step } from './tree'
+
+/** Whatever stands in the tree under a tag of its own. */
+export type Node = Program | Item | Step | Expression
+
+/**
+ * The nodes right below one, in the order of the text, whatever lies between them: blocks, branches, conditions, slots. One that
+ * is told by a field of its own is found without a line here. `within`: false leaves out what stands in blocks of steps.
+ */
+export function childrenOf(node: Node, within = true): readonly Node[] {
+  const found: Node[] = []
+  const look = (value: unknown): void => {
+    if (typeof value !== 'object' || value === null) return
+    if (Array.isArray(value)) { for (const one of value as unknown[]) look(one); return }
+    if ('tag' in value) { found.push(value as Node); return }
+    if (!within && 'steps' in value) return
+    for (const inner of Object.values(value) as unknown[]) look(inner)
+  }
+  for (const value of Object.values(node) as unknown[]) look(value)
+  return found.sort((a, b) => a.range.from - b.range.from)
+}
+
+const isExpression = (node: Node): node is Expression => !('trivia' in node) && node.tag !== 'program'
+
+/** An expression and every one within it, the outer before the inner. */
+export function* expressionsIn(e: Expression): Generator<Expression> {
+  yield e
+  for (const child of childrenOf(e)) yield* expressionsIn(child as Expression)
+}
+
+/** The expressions that stand in a line itself, not in the blocks under it. */
+export function expressionsOf(node: Item | Step): readonly Expression[] {
+  return childrenOf(node, false).filter(isExpression)
+}
+
+/** The conditions of a step's own line, and of the branches of an `if`. */
+export function conditionsIn(step: Step): readonly Expression[] {
+  switch (step.tag) {
+    case 'if': return step.branches.flatMap(b => b.condition === null ? [] : [b.condition])
+    case 'repeat': return step.test === null ? [] : [step.test.condition]
+    case 'waitUntil': return [step.condition.expression]
+    case 'action': return step.until === null ? [] : [step.until.expression]
+    default: return []
+  }
+}
+
+/** A block of steps under its heading, which begins at an offset. */
+export interface Body { readonly at: number, readonly body: Block }
+
+/** The blocks that stand right under a step, in the order of the text; that of an unread line is guesswork, and counts. */
+export function bodiesOf(step: Step): readonly Body[] {
+  const found: Body[] = []
+  const look = (value: unknown): void => {
+    if (typeof value !== 'object' || value === null) return
+    if (Array.isArray(value)) { for (const one of value as unknown[]) look(one); return }
+    if ('body' in value && 'range' in value) found.push({ at: (value.range as { from: number }).from, body: value.body as Block })
+  }
+  look(step)
+  for (const value of Object.values(step) as unknown[]) look(value)
+  return found
+}
+
+/** All steps of a block and of the blocks within it, the outer before the inner; of a step that does not count, none. */
+export function flatSteps(body: Block, counts: (step: Step) => boolean = () => true, enters: (step: Step) => boolean = () => true): Step[] {
+  return body.steps.filter(counts).flatMap(step => [step, ...enters(step) ? bodiesOf(step).flatMap(b => flatSteps(b.body, counts, enters)) : []])
+}
+
+/** The steps of a block and of the blocks within it that are read and not switched off. */
+export function activeSteps(body: Block): Exclude<Step, { tag: 'unread' }>[] {
+  return flatSteps(body, step => step.tag !== 'unread' && !step.off) as Exclude<Step, { tag: 'unread' }>[]
+}
