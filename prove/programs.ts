@@ -18,8 +18,17 @@ interface World {
   readonly routines: { name: string, parameters: KindName[] }[]
   readonly signals: string[]
   modes: string[]
+  /** Parameters, and what the blocks around name. */
   parameters: Map<string, KindName>
+  /** Memories of several values: for each colour, or by number. */
+  readonly several: { name: string, kind: KindName | 'truth', color: boolean }[]
+  readonly functions: { name: string, kind: KindName }[]
+  /** What is written is worked out on every tick: what a block names is not known. */
+  onTick: boolean
+  count: number
 }
+
+const COLORS = ['red', 'green', 'blue', 'yellow']
 
 const DIMENSIONS: readonly KindName[] = ['length', 'time', 'angle', 'speed', 'turning speed', 'number']
 
@@ -44,9 +53,14 @@ function readingsOf(w: World, wanted: (type: ReadingType) => boolean): string[] 
 
 function quantity(w: World, kind: KindName, depth = 0): string {
   const { r } = w
-  const own = [...w.names, ...w.parameters].filter(([, k]) => k === kind).map(([n]) => n)
+  const own = [...w.names, ...w.onTick ? [] : w.parameters].filter(([, k]) => k === kind).map(([n]) => n)
   const roll = r.unit()
   if (depth < 2) {
+    const rare = r.unit()
+    if (rare < 0.04) return overTime(w, kind)
+    if (rare < 0.06 && w.functions.some(f => f.kind === kind)) return `${pick(r, w.functions.filter(f => f.kind === kind)).name}(${quantity(w, kind, depth + 1)})`
+    const several = w.several.filter(s => s.kind === kind)
+    if (rare < 0.1 && several.length > 0) return oneOf(w, pick(r, several))
     if (roll < 0.1) return `${quantity(w, kind, depth + 1)} ${pick(r, ['+', '-'])} ${quantity(w, kind, depth + 1)}`
     if (roll < 0.15) return `(${quantity(w, kind, depth + 1)}) ${pick(r, ['*', '/'])} ${pick(r, ['2', '0.5', '3'])}`
     if (roll < 0.2) return `${pick(r, ['min', 'max'])}(${quantity(w, kind, depth + 1)}, ${quantity(w, kind, depth + 1)})`
@@ -59,9 +73,29 @@ function quantity(w: World, kind: KindName, depth = 0): string {
   return literal(w, kind)
 }
 
+/** One of a memory's values. */
+const oneOf = (w: World, s: World['several'][number]): string => `${s.name}(${s.color ? pick(w.r, [...COLORS, ...readingsOf(w, t => t.type === 'color')]) : w.r.chance(0.1) ? quantity(w, 'number', 1) : pick(w.r, ['1', '2', '2.4'])})`
+
+/** Something followed over time that is of a kind. */
+function overTime(w: World, kind: KindName): string {
+  const before = w.onTick
+  w.onTick = true
+  const text = kind === 'time' && w.r.chance(0.6) ? `since(${truth(w, 1)})`
+    : kind === 'speed' && w.r.chance(0.5) ? `rate(${quantity(w, 'length', 1)})`
+      : kind === 'turning speed' && w.r.chance(0.5) ? `rate(${quantity(w, 'angle', 1)})`
+        : kind === 'length' && w.r.chance(0.4) ? `total(${quantity(w, 'speed', 1)})`
+          : kind === 'time' ? `total(${quantity(w, 'number', 1)})`
+            : `${pick(w.r, ['mean', 'lowest', 'highest'])}(${quantity(w, kind, 1)}, ${pick(w.r, ['0.1 s', '0.02 s', '1 s', '0.5 s'])})`
+  w.onTick = before
+  return text
+}
+
 function truth(w: World, depth = 0, moments = false): string {
   const { r } = w
   const roll = r.unit()
+  const rare = r.unit()
+  if (rare < 0.03 && w.several.some(s => s.kind === 'truth')) return oneOf(w, pick(r, w.several.filter(s => s.kind === 'truth')))
+  if (rare < 0.04 && w.several.some(s => s.kind === 'truth')) return `count(${pick(r, w.several.filter(s => s.kind === 'truth')).name}) > 1`
   if (depth < 2) {
     if (roll < 0.12) return `(${truth(w, depth + 1, moments)}) and (${truth(w, depth + 1, moments)})`
     if (roll < 0.2) return `(${truth(w, depth + 1, moments)}) or (${truth(w, depth + 1, moments)})`
@@ -139,6 +173,15 @@ function deviceStep(w: World): string {
 }
 
 function steps(w: World, depth: number, inLoop: boolean, indent: number): string[] {
+  // What a block names is forgotten at its end.
+  const { parameters } = w
+  w.parameters = new Map(parameters)
+  const out = stepsOf(w, depth, inLoop, indent)
+  w.parameters = parameters
+  return out
+}
+
+function stepsOf(w: World, depth: number, inLoop: boolean, indent: number): string[] {
   const { r } = w
   const pad = '  '.repeat(indent)
   const out: string[] = []
@@ -148,13 +191,38 @@ function steps(w: World, depth: number, inLoop: boolean, indent: number): string
     const line = (t: string): void => { out.push(`${pad}${off}${t}${r.chance(0.05) ? '  # said' : ''}`) }
     const waits = (): void => { if (r.chance(0.8)) out.push(`${pad}  wait 0.1 s`) }
     const block = (head: string): void => { line(head); out.push(...steps(w, depth + 1, inLoop, indent + 1)) }
-    if (roll < 0.42) line(deviceStep(w))
+    const late = (): void => {
+      const last = out.at(-1)!
+      if (!last.includes(' at most ') || last.includes(' off ') || !r.chance(0.4)) return
+      out.push(`${pad}else`, ...steps(w, depth + 1, inLoop, indent + 1))
+    }
+    const rare = r.unit()
+    if (rare < 0.03) {
+      const kind = pick(r, DIMENSIONS)
+      const name = `v${w.count++}`
+      // One that is switched off names nothing.
+      out.push(`${pad}let ${name} = ${r.chance(0.3) ? `random ${literal(w, kind)} to ${literal(w, kind)}` : quantity(w, kind)}`)
+      w.parameters.set(name, kind)
+    } else if (rare < 0.06 && w.several.length > 0) {
+      const s = pick(r, w.several)
+      line(`set ${oneOf(w, s)} = ${s.kind === 'truth' ? truth(w, 1) : quantity(w, s.kind, 1)}`)
+    } else if (rare < 0.08 && depth < 3) {
+      const kind = pick(r, DIMENSIONS)
+      const name = `v${w.count++}`
+      line(`repeat for ${name} in ${quantity(w, kind, 1)}, ${quantity(w, kind, 1)}`)
+      const { parameters } = w
+      w.parameters = new Map([...parameters, [name, kind]])
+      out.push(...steps(w, depth + 1, true, indent + 1))
+      w.parameters = parameters
+    } else if (roll < 0.42) { line(deviceStep(w)); late() }
     else if (roll < 0.48) line(`note ${text(w)}`)
     else if (roll < 0.55 && w.memories.size > 0) {
       const [name, kind] = pick(r, [...w.memories])
       line(`set ${name} = ${kind === 'truth' ? pick(r, ['true', 'false', 'robot.still']) : kind === 'color' ? pick(r, ['red', 'blue']) : quantity(w, kind, 0)}`)
-    } else if (roll < 0.62) line(r.chance(0.5) ? `wait ${pick(r, ['0.1 s', '0 s', '0.5 s', '20 ms'])}` : `wait until ${condition(w)}${r.chance(0.5) ? ' at most 1 s' : ''}`)
-    else if (roll < 0.7 && depth < 3) {
+    } else if (roll < 0.62) {
+      line(r.chance(0.5) ? `wait ${pick(r, ['0.1 s', '0 s', '0.5 s', '20 ms'])}` : `wait until ${condition(w)}${r.chance(0.5) ? ' at most 1 s' : ''}`)
+      late()
+    } else if (roll < 0.7 && depth < 3) {
       block(`if ${truth(w)}`)
       if (r.chance(0.4)) { out.push(`${pad}else if ${truth(w)}`); out.push(...steps(w, depth + 1, inLoop, indent + 1)) }
       if (r.chance(0.5)) { out.push(`${pad}else`); out.push(...steps(w, depth + 1, inLoop, indent + 1)) }
@@ -170,7 +238,8 @@ function steps(w: World, depth: number, inLoop: boolean, indent: number): string
       if (r.chance(0.5)) { out.push(`${pad}  else`); out.push(...steps(w, depth + 1, inLoop, indent + 2)) }
     } else if (roll < 0.84 && w.routines.length > 0) {
       const routine = pick(r, w.routines)
-      line(`do ${routine.name}${routine.parameters.length === 0 ? '' : `(${routine.parameters.map(k => quantity(w, k, 1)).join(', ')})`}${r.chance(0.2) ? ' at most 0.4 s' : ''}`)
+      line(`do ${routine.name}${routine.parameters.length === 0 ? '' : `(${routine.parameters.map(k => r.chance(0.15) ? `random ${literal(w, k)} to ${literal(w, k)}` : quantity(w, k, 1)).join(', ')})`}${r.chance(0.2) ? ' at most 0.4 s' : ''}`)
+      late()
     } else if (roll < 0.87) {
       const signal = pick(r, ['bell', 'done'])
       if (!w.signals.includes(signal)) w.signals.push(signal)
@@ -202,7 +271,7 @@ function rules(w: World, indent: number): string[] {
 }
 
 export function randomProgram(r: RandomStream, facts: RobotFacts): string {
-  const w: World = { r, facts, names: new Map(), memories: new Map(), routines: [], signals: [], modes: [], parameters: new Map(), side: r.chance(0.3) }
+  const w: World = { r, facts, names: new Map(), memories: new Map(), routines: [], signals: [], modes: [], parameters: new Map(), side: r.chance(0.3), several: [], functions: [], onTick: false, count: 1 }
   const out: string[] = []
   for (let n = whole(r, 0, 2); n > 0; n--) {
     const kind = pick(r, DIMENSIONS.filter(k => k !== 'number'))
@@ -216,12 +285,44 @@ export function randomProgram(r: RandomStream, facts: RobotFacts): string {
     w.names.set(`m${n}`, kind)
     w.memories.set(`m${n}`, kind)
   }
+  if (r.chance(0.3)) {
+    out.push('memory home_of of color = false')
+    w.several.push({ name: 'home_of', kind: 'truth', color: true })
+  }
+  if (r.chance(0.3)) {
+    const kind = pick(r, DIMENSIONS)
+    out.push(`memory row = 3 of ${literal(w, kind)}`)
+    w.several.push({ name: 'row', kind, color: false })
+  }
+  w.onTick = true
+  for (let n = whole(r, 0, 3); n > 0; n--) {
+    const kind = pick(r, [...DIMENSIONS, 'truth'] as const)
+    if (kind !== 'truth' && r.chance(0.3)) {
+      w.parameters = new Map()
+      w.onTick = false
+      w.parameters.set('x', kind)
+      out.push(`let g${n}(x) = ${quantity(w, kind)}`)
+      w.parameters = new Map()
+      w.onTick = true
+      w.functions.push({ name: `g${n}`, kind })
+    } else {
+      out.push(`let l${n} = ${kind === 'truth' ? truth(w) : quantity(w, kind)}`)
+      w.names.set(`l${n}`, kind)
+    }
+  }
+  w.onTick = false
   // A routine may call those written before it.
   const routineLines: string[] = []
   for (let n = whole(r, 0, 3); n > 0; n--) {
     const parameters = Array.from({ length: whole(r, 0, 2) }, () => pick(r, DIMENSIONS.filter(k => k !== 'number')))
     w.parameters = new Map(parameters.map((k, i) => [`p${i}`, k]))
-    routineLines.push(`routine f${n}${parameters.length === 0 ? '' : `(${parameters.map((_, i) => `p${i}`).join(', ')})`}`, ...steps(w, 0, false, 1))
+    routineLines.push(`routine f${n}${parameters.length === 0 ? '' : `(${parameters.map((_, i) => `p${i}`).join(', ')})`}`)
+    if (r.chance(0.4)) {
+      const kind = pick(r, DIMENSIONS)
+      routineLines.push(`  memory kept = ${literal(w, kind)}`, `  set kept = ${quantity(w, kind, 1)}`)
+      w.parameters.set('kept', kind)
+    }
+    routineLines.push(...steps(w, 0, false, 1))
     w.parameters = new Map()
     w.routines.push({ name: `f${n}`, parameters })
   }

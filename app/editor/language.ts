@@ -10,7 +10,7 @@ import type { ReadingSpec } from '~~/core/devices'
 
 /** Colouring and completion of programs; both know the robot. */
 
-const KEYWORDS = new Set(['when', 'otherwise', 'until', 'once', 'for', 'start', 'mode', 'lane', 'routine', 'dial', 'memory', 'program', 'from', 'to', 'at', 'most', 'and', 'or', 'not', 'is', 'between', 'heard', 'every', 'off'])
+const KEYWORDS = new Set(['when', 'otherwise', 'until', 'once', 'for', 'start', 'mode', 'lane', 'routine', 'dial', 'memory', 'let', 'of', 'in', 'program', 'from', 'to', 'at', 'most', 'and', 'or', 'not', 'is', 'between', 'heard', 'every', 'off'])
 const WORDS = new Set(stepWords(STEP_FORMS).concat('else'))
 const PATTERN = /#.*|"[^"]*"?|\d+\.?\d*(?: ?(?:deg\/s|turn\/s|cm\/s|mm\/s|m\/s|in\/s|cm|mm|min|ms|m|in|s|deg|turn|rpm|Hz|%)(?![A-Za-z0-9_]))?|[A-Za-z_]\w*(?:\.[A-Za-z_]\w*)?/g
 

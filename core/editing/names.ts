@@ -1,12 +1,15 @@
-import { RESERVED, expressionsIn, expressionsOf, type Tree } from '../language'
+import { CALLED, RESERVED, expressionsIn, expressionsOf, type Tree } from '../language'
 import { findUnit } from '../units'
 import { ruleLists, stepLists } from './places'
 import { applyChanges, insertLines, lineEnd, sheetOf, type Change, type Sheet } from './sheet'
 import type { Edit } from './structure'
 
-export type Naming = 'mode' | 'memory' | 'dial' | 'routine' | 'signal' | 'lane'
+export type Naming = 'mode' | 'memory' | 'dial' | 'value' | 'routine' | 'signal' | 'lane'
 
 interface Found { readonly what: Naming | 'name', readonly text: string, readonly range: Tree.Range }
+
+/** What names a value at the margin. */
+const VALUES = { dial: 'dial', memory: 'memory', let: 'value' } as const
 
 /** Every name that a program gives or uses, with its place. `name` is a use of a dial, memory or parameter. */
 export function* namesIn(tree: Tree.Program): Generator<Found> {
@@ -14,6 +17,7 @@ export function* namesIn(tree: Tree.Program): Generator<Found> {
   for (const list of ruleLists(tree)) {
     for (const item of list.items) {
       if (item.tag === 'dial' || item.tag === 'memory' || item.tag === 'mode' || item.tag === 'lane' || item.tag === 'routine') yield of(item.tag, item.name)
+      else if (item.tag === 'let') yield of('value', item.name)
       if (item.tag !== 'mode' && item.tag !== 'lane') yield* inExpressions(item)
     }
   }
@@ -21,7 +25,8 @@ export function* namesIn(tree: Tree.Program): Generator<Found> {
     for (const step of body.steps) {
       if (step.tag === 'go') yield of('mode', step.mode)
       else if (step.tag === 'send') yield of('signal', step.signal)
-      else if (step.tag === 'set') yield of('name', step.name)
+      else if (step.tag === 'set' || step.tag === 'local' || step.tag === 'keep') yield of('name', step.name)
+      else if (step.tag === 'repeat' && step.each !== null) yield of('name', step.each.name)
       else if (step.tag === 'do') yield of('routine', step.routine)
       yield* inExpressions(step)
     }
@@ -32,6 +37,7 @@ function* inExpressions(line: Tree.Item | Tree.Step): Generator<Found> {
   for (const outer of expressionsOf(line)) {
     for (const e of expressionsIn(outer)) {
       if (e.tag === 'name') yield { what: 'name', text: e.name, range: e.range }
+      else if (e.tag === 'call' && !CALLED.has(e.name.text)) yield { what: 'name', text: e.name.text, range: e.name.range }
       else if (e.tag === 'heard') yield { what: 'signal', text: e.signal.text, range: e.signal.range }
     }
   }
@@ -54,16 +60,16 @@ export function nameAt(sheet: Sheet, offset: number): { readonly what: Naming, r
   const found = [...namesIn(sheet.tree)].find(n => n.range.from <= offset && offset <= n.range.to)
   if (found === undefined) return null
   if (found.what !== 'name') return { what: found.what, name: found.text, range: found.range }
-  const declared = sheet.tree.items.find(i => (i.tag === 'dial' || i.tag === 'memory') && i.name.text === found.text)
-  return declared === undefined ? null : { what: declared.tag as 'dial' | 'memory', name: found.text, range: found.range }
+  const declared = sheet.tree.items.find(i => i.tag in VALUES && 'name' in i && i.name.text === found.text)
+  return declared === undefined ? null : { what: VALUES[declared.tag as keyof typeof VALUES], name: found.text, range: found.range }
 }
 
 /** Gives something another name everywhere. null when the name may not be. */
 export function rename(sheet: Sheet, what: Naming, from: string, to: string): Edit {
   if (nameProblem(sheet.tree, to) !== null) return null
-  const value = what === 'dial' || what === 'memory'
+  const value = what === 'dial' || what === 'memory' || what === 'value'
   // A routine's parameter hides a dial of its name: there the name is another thing.
-  const hidden = sheet.tree.items.filter(i => i.tag === 'routine' && i.parameters.some(p => p.text === from)).map(i => i.range)
+  const hidden = sheet.tree.items.filter(i => (i.tag === 'routine' || i.tag === 'let') && i.parameters.some(p => p.text === from)).map(i => i.range)
   const changes: Change[] = []
   for (const n of namesIn(sheet.tree)) {
     if (n.text !== from || !(n.what === what || (value && n.what === 'name'))) continue

@@ -60,9 +60,9 @@ export interface Card {
   readonly rows: readonly RuleRow[]
 }
 
-/** A line that names something: the title, a dial, a memory. */
+/** A line that names something: the title, a dial, a memory, a value. */
 export interface NamedRow extends Line {
-  readonly what: 'title' | 'dial' | 'memory'
+  readonly what: 'title' | 'dial' | 'memory' | 'let'
   readonly name: string
   readonly pieces: readonly Piece[]
 }
@@ -151,7 +151,8 @@ class Outliner {
           this.named.push({ ...this.line(item.range, item.range.to), what: 'dial', name: item.name.text, pieces })
           break
         }
-        case 'memory': this.named.push({ ...this.line(item.range, item.range.to), what: 'memory', name: item.name.text, pieces: this.cutter.value(item.value) }); break
+        case 'memory': this.named.push({ ...this.line(item.range, item.range.to), what: 'memory', name: item.name.text, pieces: this.cutter.remembered(item) }); break
+        case 'let': this.named.push({ ...this.line(item.range, item.range.to), what: 'let', name: item.name.text, pieces: this.cutter.named(item) }); break
         case 'start':
         case 'unread':
         case 'rule':
@@ -249,7 +250,7 @@ class Outliner {
         return out
       }
       case 'repeat': {
-        const end = step.times?.range.to ?? step.test?.condition.range.to
+        const end = step.each?.values.at(-1)?.range.to ?? step.times?.range.to ?? step.test?.condition.range.to
         const head = end === undefined ? step.range.from + offLength(this.text, step.range.from) + 'repeat'.length : step.times === null ? end : this.text.indexOf('times', end) + 'times'.length
         const line = this.line(step.range, this.headEnd(step.range.from, step.body), step.body)
         return [{ ...line, depth, pieces: this.cutter.step(step, head), off, what: 'repeat', isStep: true, condition: step.test?.condition.range.from ?? null }, ...this.steps(step.body, depth + 1)]
@@ -267,8 +268,12 @@ class Outliner {
       case 'unread':
         return [{ ...this.line(step.range, step.range.from), depth, pieces: [unreadPiece(this.text, step)], off: false, what: 'unread', isStep: true, condition: null }, ...this.steps(step.body, depth + 1)]
       default: {
-        const line = this.line(step.range, step.range.to)
-        return [{ ...line, depth, pieces: this.cutter.step(step, step.range.to), off, what: 'step', isStep: true, condition: conditionIn(step)?.expression.range.from ?? null }]
+        const late = 'late' in step ? step.late : null
+        // What stands in the `else` under it are lines of their own.
+        const end = late === null ? step.range.to : this.lineBefore(late.range.from)
+        const line = this.line(step.range, end)
+        const own: StepLine = { ...line, depth, pieces: this.cutter.step(step, end), off, what: 'step', isStep: true, condition: conditionIn(step)?.expression.range.from ?? null }
+        return late === null ? [own] : [own, ...this.otherwise(late, depth)]
       }
     }
   }

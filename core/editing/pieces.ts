@@ -1,5 +1,5 @@
 import { plainParts, type StepForm } from '../devices'
-import type { Tree } from '../language'
+import { CALLED, type Tree } from '../language'
 import { codeEnd } from './sheet'
 
 /** What a piece of a sentence is, and so how it is set and what may stand in its place. */
@@ -66,6 +66,23 @@ export class Cutter {
     return this.sentence(e.range.from, e.range.to, () => this.expression(e, null))
   }
 
+  /** What a memory begins with, and for what it holds a value. */
+  remembered(m: Tree.Remembered): readonly Piece[] {
+    const from = m.perColor ? m.name.range.to : (m.count ?? m.value).range.from
+    return this.sentence(from, m.value.range.to, () => this.ofRemembered(m))
+  }
+
+  /** What a `let` at the margin names: its parameters and its value. */
+  named(item: Tree.Let): readonly Piece[] {
+    const from = item.parameters.length === 0 ? item.value.range.from : item.name.range.to
+    return this.sentence(from, item.value.range.to, () => this.expression(item.value, null))
+  }
+
+  private ofRemembered(m: Tree.Remembered): void {
+    if (m.count !== null) this.expression(m.count, null)
+    this.expression(m.value, null)
+  }
+
   /** The line of a step, or of the head of one that has a block: up to `to`. */
   step(step: Tree.Step, to: number): readonly Piece[] {
     const from = step.range.from + offLength(this.text, step.range.from)
@@ -98,7 +115,10 @@ export class Cutter {
       case 'truth': return this.add('truth', e.range, { options: ['true', 'false'] })
       case 'name': return this.add('name', e.range, { whole })
       case 'reading': return this.add('reading', e.range, { device: e.device.text, whole: whole ?? e.range })
-      case 'call': e.given.forEach(g => this.expression(g, null)); return
+      case 'call':
+        if (!CALLED.has(e.name.text)) this.add('name', e.name.range)
+        e.given.forEach(g => this.expression(g, null))
+        return
       case 'minus': return e.of.tag === 'number' ? this.add('number', e.range, { whole }) : this.expression(e.of, null)
       case 'arithmetic': this.expression(e.left, null); this.expression(e.right, null); return
       case 'compare':
@@ -155,6 +175,10 @@ export class Cutter {
       }
       case 'if': { const first = step.branches[0]?.condition; if (first != null) this.expression(first, null); return }
       case 'repeat':
+        if (step.each !== null) {
+          this.add('name', step.each.name.range)
+          step.each.values.forEach(v => this.expression(v, null))
+        }
         if (step.times !== null) this.expression(step.times, null)
         if (step.test !== null) {
           const at = this.text.indexOf(step.test.word, step.range.from)
@@ -163,7 +187,13 @@ export class Cutter {
         }
         return
       case 'choose': return this.expression(step.value, null)
-      case 'set': this.add('name', step.name.range); this.expression(step.value, null); return
+      case 'set':
+        this.add('name', step.name.range)
+        if (step.at !== null) this.expression(step.at, null)
+        this.expression(step.value, null)
+        return
+      case 'local': this.add('name', step.name.range); this.expression(step.value, null); return
+      case 'keep': this.add('name', step.name.range); this.ofRemembered(step); return
       case 'reset': return this.expression(step.reading, null)
       case 'go': return this.add('mode', step.mode.range)
       case 'do':

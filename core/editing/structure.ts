@@ -35,7 +35,7 @@ export function moveItem(sheet: Sheet, at: number, by: -1 | 1): Edit {
   const { items } = found.list
   let other = found.index + by
   // A rule passes over dials and the like that stand among rules; a mode over nothing but modes.
-  while (items[other] !== undefined && items[other]!.tag !== found.item.tag && ['dial', 'memory', 'title'].includes(items[other]!.tag) && isRule(found.item)) other += by
+  while (items[other] !== undefined && items[other]!.tag !== found.item.tag && ['dial', 'memory', 'let', 'title'].includes(items[other]!.tag) && isRule(found.item)) other += by
   const target = items[other]
   if (target === undefined || target.tag !== found.item.tag) return null
   const [upper, lower] = by === -1 ? [target, found.item] : [found.item, target]
@@ -82,7 +82,7 @@ function endOf(sheet: Sheet, list: RuleList, except: Tree.Item | null): number {
   const last = others.findLast(i => i.tag === 'rule' || i.tag === 'start' || i.tag === 'unread')
   if (last !== undefined) return blockOf(text, last.range).to
   if (list.owner.tag !== 'program') return Math.min(text.length, lineEnd(text, list.owner.name.range.to) + 1)
-  const named = others.findLast(i => ['title', 'dial', 'memory'].includes(i.tag))
+  const named = others.findLast(i => ['title', 'dial', 'memory', 'let'].includes(i.tag))
   const next = others[0]
   return named !== undefined ? blockOf(text, named.range).to : next !== undefined ? blockOf(text, next.range).from : text.length
 }
@@ -199,14 +199,23 @@ export function replaceStep(sheet: Sheet, at: number, lines: string): Edit {
   return [{ ...own, insert: kept + put }]
 }
 
-/** Adds `else` to the `if` or `choose` at an offset, with a step. */
+/** Adds `else` to the `if` or `choose` at an offset, or to a step with `at most`, with a step. */
 export function addElse(sheet: Sheet, at: number, step: string): Edit {
-  const found = stepAt(sheet, at)?.step
-  if ((found?.tag !== 'if' && found?.tag !== 'choose') || found.otherwise !== null) return null
+  const place = stepAt(sheet, at)
+  const found = place?.step
+  const late = found !== undefined && 'late' in found && found.late === null && found.atMost !== null
+  const way = (found?.tag === 'if' || found?.tag === 'choose') && found.otherwise === null
+  if (!late && !way) return null
   const { text } = sheet
-  const block = blockOf(text, found.range)
+  const lines = `else\n${indented(step, STEP)}`
+  if (isInline(text, found.range)) {
+    const open = opened(sheet, place!.list)
+    const moved = stepListAt(open.sheet, place!.list.at)?.body.steps[0]
+    const inner = moved === undefined ? null : addElse(open.sheet, moved.range.from, step)
+    return inner === null ? null : merged(text, applyChanges(open.sheet.text, inner))
+  }
   const depth = indentAt(text, at) + (found.tag === 'choose' ? STEP : 0)
-  return [insertLines(text, block.to, indented(`else\n${indented(step, STEP)}`, depth))]
+  return [insertLines(text, blockOf(text, found.range).to, indented(lines, depth))]
 }
 
 /** Puts a step into the body of a new `if` or `repeat`. */

@@ -13,12 +13,21 @@ export interface Checked {
   readonly runs: boolean
 }
 
+/** What is read more than once, as a routine is for each device that it is given, is told once. */
+function once(list: readonly Diagnostic[]): readonly Diagnostic[] {
+  const told = new Set<string>()
+  return list.filter((d) => {
+    const key = `${d.code} ${d.range.from} ${d.range.to} ${d.message}`
+    return !told.has(key) && told.add(key)
+  })
+}
+
 /** Reads a program, for a task that may ask something of it, and says everything there is to say about it on this robot. */
 export function checkProgram(text: string, facts: RobotFacts, asked: Asked = { finish: false }): Checked {
   const parsed = parseProgram(text, STEP_FORMS)
   const findings = new Findings()
   const analysis = analyse(text, parsed.tree, facts, findings, asked)
   for (const check of CHECKS) check(analysis, findings)
-  const diagnostics = sortedDiagnostics([...parsed.diagnostics, ...findings.list])
+  const diagnostics = sortedDiagnostics(once([...parsed.diagnostics, ...findings.list]))
   return { analysis, diagnostics, runs: !diagnostics.some(d => d.severity === 'error') }
 }

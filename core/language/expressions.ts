@@ -4,7 +4,6 @@ import { tokensOf } from './lexer'
 import { Cursor as TokenCursor } from './cursor'
 import type { Arithmetic, Comparison, Condition, Expression, Inset, Name, Range, Text } from './tree'
 import { say } from './wording'
-import { FUNCTIONS } from './words'
 
 /** How deep brackets and signs may nest; deeper text is reported, so that hostile input cannot exhaust the stack. */
 const MAX_NESTING = 40
@@ -169,20 +168,18 @@ function readWord(cursor: Cursor, findings: Findings, depth: number): Expression
   }
   if (cursor.isSign('(')) {
     const given = readGiven(cursor, findings, depth)
-    // tag(3) names what a camera looks for.
-    if (!FUNCTIONS.has(t.text) && t.text !== 'tag') cursor.fail(say.unknownFunction(t.text, [...FUNCTIONS.keys()]), t.range)
     return { tag: 'call', name: { text: t.text, range: t.range }, given, range: cursor.since(t.range.from) }
   }
   return { tag: 'name', name: t.text, range: t.range }
 }
 
-/** Values in brackets, with commas between. */
-export function readGiven(cursor: Cursor, findings: Findings, depth = 0): readonly Expression[] {
+/** Values in brackets, with commas between. `drawn`: each may be `random`. */
+export function readGiven(cursor: Cursor, findings: Findings, depth = 0, drawn = false): readonly Expression[] {
   const given: Expression[] = []
   const open = cursor.here()
   cursor.takeSign('(')
   if (cursor.takeSign(')')) return given
-  do given.push(readSum(cursor, findings, depth + 1))
+  do given.push(drawn && cursor.isWord('random') ? readValue(cursor, findings) : readExpression(cursor, findings, depth + 1))
   while (!cursor.failed && cursor.takeSign(','))
   if (!cursor.takeSign(')')) {
     const end = cursor.since(open.from).to

@@ -1,5 +1,5 @@
 import type { Part, StepForm } from '../devices/form'
-import type { Action, Block, Condition, Expression, Inset, Item, Program, Step, Trivia } from './tree'
+import type { Action, Block, Condition, Expression, Inset, Item, Name, Program, Remembered, Step, Trivia } from './tree'
 
 /**
  * Prints a program in its one canonical form: two-space indentation, one space between
@@ -42,7 +42,8 @@ class Printer {
         const range = item.from === null || item.to === null ? '' : ` from ${expr(item.from)} to ${expr(item.to)}`
         return this.line(`dial ${item.name.text} = ${expr(item.value)}${range}`, depth, item.trivia, first)
       }
-      case 'memory': return this.line(`memory ${item.name.text} = ${expr(item.value)}`, depth, item.trivia, first)
+      case 'memory': return this.line(memory(item), depth, item.trivia, first)
+      case 'let': return this.line(`let ${item.name.text}${inBrackets(item.parameters)} = ${expr(item.value)}`, depth, item.trivia, first)
       case 'start': return this.heading('start', item.body, depth, item.trivia, first)
       case 'rule': {
         const head = item.when === null ? 'otherwise'
@@ -55,10 +56,7 @@ class Printer {
         item.items.forEach((inner, i) => this.item(inner, depth + 1, i === 0))
         this.comments(item.tail, depth + 1, false)
         return
-      case 'routine': {
-        const given = item.parameters.length === 0 ? '' : `(${item.parameters.map(p => p.text).join(', ')})`
-        return this.heading(`routine ${item.name.text}${given}`, item.body, depth, item.trivia, first, true)
-      }
+      case 'routine': return this.heading(`routine ${item.name.text}${inBrackets(item.parameters)}`, item.body, depth, item.trivia, first, true)
       case 'unread': return this.heading(item.text, item.body, depth, item.trivia, first)
       default: return unreachable(item)
     }
@@ -89,7 +87,7 @@ class Printer {
         return
       }
       case 'repeat': {
-        const how = step.times !== null ? ` ${expr(step.times)} times` : step.test !== null ? ` ${step.test.word} ${expr(step.test.condition)}` : ''
+        const how = step.each !== null ? ` for ${step.each.name.text} in ${step.each.values.map(expr).join(', ')}` : step.times !== null ? ` ${expr(step.times)} times` : step.test !== null ? ` ${step.test.word} ${expr(step.test.condition)}` : ''
         return this.heading(`${off(step)}repeat${how}`, step.body, depth, step.trivia, first)
       }
       case 'choose':
@@ -98,7 +96,9 @@ class Printer {
         if (step.otherwise !== null) this.heading('else', step.otherwise.body, depth + 1, step.otherwise.trivia, false)
         return
       case 'unread': return this.heading(step.text, step.body, depth, step.trivia, first)
-      default: return this.line(this.plain(step), depth, step.trivia, first)
+      default:
+        this.line(this.plain(step), depth, step.trivia, first)
+        if ('late' in step && step.late !== null) this.heading('else', step.late.body, depth, step.late.trivia, false)
     }
   }
 
@@ -107,7 +107,9 @@ class Printer {
     switch (step.tag) {
       case 'action': return off(step) + this.action(step)
       case 'leave': return `${off(step)}leave`
-      case 'set': return `${off(step)}set ${step.name.text} = ${expr(step.value)}`
+      case 'set': return `${off(step)}set ${step.name.text}${step.at === null ? '' : `(${expr(step.at)})`} = ${expr(step.value)}`
+      case 'local': return `${off(step)}let ${step.name.text} = ${expr(step.value)}`
+      case 'keep': return off(step) + memory(step)
       case 'reset': return `${off(step)}reset ${expr(step.reading)}`
       case 'go': return `${off(step)}go ${step.mode.text}`
       case 'do': return `${off(step)}do ${step.routine.text}${step.given.length === 0 ? '' : `(${step.given.map(expr).join(', ')})`}${atMost(step.atMost)}`
@@ -148,6 +150,8 @@ class Printer {
   }
 }
 
+const inBrackets = (parameters: readonly Name[]): string => parameters.length === 0 ? '' : `(${parameters.map(p => p.text).join(', ')})`
+const memory = (m: Remembered): string => `memory ${m.name.text}${m.perColor ? ' of color' : ''} = ${m.count === null ? '' : `${expr(m.count)} of `}${expr(m.value)}`
 const indent = (depth: number): string => '  '.repeat(depth)
 const off = (part: { readonly off: boolean }): string => part.off ? 'off ' : ''
 const atMost = (time: Expression | null): string => time === null ? '' : ` at most ${expr(time)}`

@@ -127,7 +127,7 @@ function continues(tokens: readonly Token[]): boolean {
 const MAX_CONTINUATION = 12
 
 /** Words that begin a line and never go on an expression: where one stands, an open bracket was forgotten. */
-const LINE_STARTERS = new Set(['when', 'otherwise', 'mode', 'lane', 'routine', 'start', 'dial', 'memory', 'program'])
+const LINE_STARTERS = new Set(['when', 'otherwise', 'mode', 'lane', 'routine', 'start', 'dial', 'memory', 'let', 'program'])
 
 /** Splits a text into logical lines with tokens; comments and blank lines become trivia. */
 export function linesOf(text: string, findings: Findings): SourceLines {

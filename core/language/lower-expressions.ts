@@ -1,15 +1,19 @@
-import type { ProgramData, Value } from '../program'
-import { PLAIN, UNITS, findUnit, sameKind, unitsOfKind } from '../units'
+import type { EveryTick, Place, ProgramData, Value } from '../program'
+import { KINDS, PLAIN, UNITS, findUnit, sameKind, unitsOfKind } from '../units'
 import type { Analysis } from './analysis'
 import { numberOf } from './constants'
+import type { LetFunction } from './declared'
 import { Findings } from './diagnostics'
-import { expressionsIn } from './nodes'
-import type { Condition, Expression, Inset, Reading } from './tree'
-import { placeOfReading, readingName, typeOf, type Scope, type Type } from './types'
+import { expressionsIn, rewritten } from './nodes'
+import { MAX_WINDOW, windowOf } from './calls'
+import { expr } from './formatter'
+import type { Call, Condition, Expression, Inset, NameUse, Reading } from './tree'
+import { askedOf, placeOfReading, readingName, typeOf, type Scope, type Type } from './types'
+import { OVER_TIME } from './words'
 
 /** Where names live while an expression is lowered. */
 export interface Names {
-  /** Cell of a dial, memory or parameter. */
+  /** Cell of a dial, memory, named value, parameter, or of what a block names; the first of a memory of several values. */
   cell(name: string): number | undefined
   readonly scope: Scope
   /** Takes cells for timers, -1 when a mode is entered. */
@@ -17,12 +21,23 @@ export interface Names {
   signal(name: string): number
   /** The step that an error is told of. */
   readonly step: number
+  /** The cell of what is followed from tick to tick: the same for the same. `lowered` makes it where it is new. */
+  follow(name: string, does: Followed['does'], lowered: () => Followed): number
 }
+
+type Over<T> = T extends unknown ? Omit<T, 'name' | 'cell' | 'step'> : never
+/** What is followed over time, but for its name and cell. */
+export type Followed = Over<Exclude<EveryTick, { does: 'let' }>>
+
+/** The most parts that expressions may have with every function in its place. */
+export const MAX_PARTS = 200_000
 
 type Bare = Value extends infer V ? V extends Value ? Omit<V, 'range'> : never : never
 
 /** Turns expressions of the tree into those of the intermediate program. Only for programs without errors. */
 export class ExpressionLowerer {
+  private parts = 0
+
   constructor(private readonly program: Analysis) {}
 
   typeOf(e: Expression, names: Names): Type {
@@ -43,7 +58,7 @@ export class ExpressionLowerer {
         return e.operator === '/' ? made({ is: '/', left, right, step: names.step }) : made({ is: e.operator, left, right })
       }
       case 'random': return made({ is: 'random', low: this.number(e.low, names), high: this.number(e.high, names) })
-      case 'call': return this.call(e, names)
+      case 'call': return this.call(e, names, true)
       case 'truth': return made({ is: 'number', value: e.value ? 1 : 0 })
       case 'text':
       case 'missing': return made({ is: 'number', value: 0 })
@@ -54,12 +69,18 @@ export class ExpressionLowerer {
   /** As a comparison takes it: no echo stays what it is, farther than anything. */
   compared(e: Expression, names: Names): Value {
     if (e.tag === 'bracket') return this.compared(e.inner, names)
+    if (e.tag === 'call') return this.call(e, names, false)
     return e.tag === 'reading' ? this.reading(e, names, false) : this.number(e, names)
   }
 
   private reading(e: Reading, names: Names, bounded: boolean): Value {
     const name = `${e.device.text}.${e.reading.text}`
     if (name === 'run.time' || name === 'mode.time' || name === 'robot.still') return { is: name, range: e.range }
+    const asked = askedOf(e, names.scope)
+    if (asked !== null) {
+      const most = bounded && asked.reading.mayMiss ? asked.reading.range?.[1] ?? null : null
+      return { is: 'asked', of: this.number(asked.of, names), among: asked.among, none: asked.reading.mayMiss ? 'far' : 'zero', most, range: e.range }
+    }
     const device = this.program.facts.devices.find(d => d.name === e.device.text)!
     const spec = device.readings[placeOfReading(e, device)]!
     if (spec.takes.length > 0) return { is: 'computed', device: device.name, reading: spec.name, given: e.given!.map(g => this.number(g, names)), range: e.range }
@@ -72,7 +93,18 @@ export class ExpressionLowerer {
     return { is: 'number', value: this.program.facts.colors.indexOf(e.name), range: e.range }
   }
 
-  private call(e: Extract<Expression, { tag: 'call' }>, names: Names): Value {
+  private call(e: Call, names: Names, bounded: boolean): Value {
+    const called = names.scope.called(e.name.text)
+    if (called?.what === 'function') {
+      const inlined = this.inlined(e, called.made)
+      return bounded ? this.number(inlined, names) : this.compared(inlined, names)
+    }
+    if (called?.what === 'several') return { is: 'one of many', place: this.place(e.name.text, e.given[0]!, names), range: e.range }
+    if (e.name.text === 'count') {
+      const { name } = e.given[0] as Extract<Expression, { tag: 'name' }>
+      return { is: 'how many', cell: names.cell(name)!, count: names.scope.lookup(name)!.several!.count, name, range: e.range }
+    }
+    if (OVER_TIME.has(e.name.text)) return this.overTime(e, names, bounded)
     const given = e.given.map(g => this.number(g, names))
     const { range } = e
     switch (e.name.text) {
@@ -85,6 +117,51 @@ export class ExpressionLowerer {
         return { is: 'round', of: given[0]!, scale: unit === undefined || (type.type === 'quantity' && !type.share && sameKind(type.kind, PLAIN)) ? 1 : unit.scale, range }
       }
     }
+  }
+
+  /** A function's expression with what is given in the place of its parameters. Throws RangeError when they grow beyond MAX_PARTS. */
+  private inlined(e: Call, made: LetFunction): Expression {
+    const inlined = rewritten(made.node.value, (node) => {
+      if (!('tag' in node) || node.tag !== 'name') return null
+      const at = made.parameters.indexOf((node as NameUse).name)
+      const inner = e.given[at]
+      return inner === undefined ? null : { tag: 'bracket', inner, range: inner.range }
+    })
+    this.parts += [...expressionsIn(inlined)].length
+    if (this.parts > MAX_PARTS) throw new RangeError('program too long')
+    return { tag: 'bracket', inner: inlined, range: e.range }
+  }
+
+  /** Which of a memory's values is meant. */
+  place(name: string, at: Expression, names: Names): Place {
+    const { count, first } = names.scope.lookup(name)!.several!
+    return { name, cell: names.cell(name)!, count, first, at: this.number(at, names), step: names.step }
+  }
+
+  private overTime(e: Call, names: Names, bounded: boolean): Value {
+    // Functions in it are written out, so that the same name is the same value.
+    const written = this.writtenOut(e, names)
+    const [of, time] = written.given as [Expression, Expression]
+    const name = expr(written)
+    const does = e.name.text as Followed['does']
+    const cell = names.follow(name, does, () => {
+      if (does === 'since') return { does, test: this.truth(of, names), shown: { type: 'quantity', kind: KINDS.time, share: false } }
+      const shown = this.typeOf(written, names)
+      const value = this.number(of, names)
+      if (does === 'rate') return { does, of: value, devices: [...new Set(this.devicesIn(of))], shown }
+      if (does === 'total') return { does, of: value, shown }
+      return { does, of: value, time: this.number(time, names), most: Math.max(1, Math.ceil((windowOf(time, names.scope) ?? MAX_WINDOW) / this.program.facts.tick - 1e-9)), shown }
+    })
+    return does === 'since' ? { is: 'since', cell, name, run: bounded, range: e.range } : { is: 'cell', cell, name, range: e.range }
+  }
+
+  private writtenOut<T extends Expression>(e: T, names: Names): T {
+    const change = (node: object): object | null => {
+      if (!('tag' in node) || node.tag !== 'call') return null
+      const called = names.scope.called((node as Call).name.text)
+      return called?.what === 'function' ? rewritten(this.inlined(node as Call, called.made), change) : null
+    }
+    return rewritten(e, change)
   }
 
   truth(e: Expression, names: Names): Value {
@@ -118,7 +195,12 @@ export class ExpressionLowerer {
 
   /** The devices whose readings an expression uses. */
   private devicesIn(e: Expression): string[] {
-    const used = [...expressionsIn(e)].flatMap(part => part.tag === 'reading' ? [part.device.text] : [])
+    const used = [...expressionsIn(e)].flatMap((part): readonly string[] => {
+      if (part.tag === 'reading') return [part.device.text]
+      // What a named value or a function uses is used too; each uses those above it only.
+      const named = part.tag === 'name' ? this.program.lets.get(part.name)?.node : part.tag === 'call' ? this.program.functions.get(part.name.text)?.node : undefined
+      return named === undefined ? [] : this.devicesIn(named.value)
+    })
     return used.filter(name => this.program.facts.devices.some(d => d.name === name))
   }
 

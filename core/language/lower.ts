@@ -1,13 +1,14 @@
 import { DEVICE_STEPS, plainParts } from '../devices'
-import { PROGRAM_VERSION, type Draw, type Guard, type LaneData, type ModeData, type MotionData, type Op, type ProgramData, type RuleData, type SlotData, type StepData, type Threshold, type Value } from '../program'
+import { PROGRAM_VERSION, type Draw, type EveryTick, type Guard, type LaneData, type MemoryData, type ModeData, type MotionData, type Op, type ProgramData, type RuleData, type SlotData, type StepData, type Threshold, type Value } from '../program'
 import { kindOf, PLAIN, sameKind, type Kind } from '../units'
-import type { Analysis, LaneShape } from './analysis'
+import type { Analysis } from './analysis'
 import { numberOf } from './constants'
-import { ExpressionLowerer, initialValue, type Names } from './lower-expressions'
+import type { LaneShape } from './lanes'
+import { ExpressionLowerer, initialValue, type Followed, type Names } from './lower-expressions'
 import { MAX_CODE } from './size'
 import { thresholdsIn } from './thresholds'
-import type { Action, Block, Expression, Program, Range, Rule, Step } from './tree'
-import { UNKNOWN, type Scope, type Type } from './types'
+import type { Action, Block, Branch, Expression, Keep, Local, Program, Range, Remembered, Rule, Step } from './tree'
+import { UNKNOWN, type Entry, type Type } from './types'
 import { actsOnce, onlyMoments } from './moments'
 
 const STEP_BY_FORM = new Map(DEVICE_STEPS.map(s => [s.form.id, s]))
@@ -17,19 +18,25 @@ export function compileProgram(analysis: Analysis): ProgramData {
   return new Compiler(analysis).run()
 }
 
+/** A name that a block or routine gives: its cell, and what it stands for. */
+interface LocalCell { readonly cell: number, readonly entry: Entry }
+
 /** What surrounds the steps being compiled. */
 interface Context {
   readonly live: boolean
-  /** Cells of parameters, by name. */
-  readonly parameters: ReadonlyMap<string, number>
-  readonly parameterTypes: ReadonlyMap<string, Type>
+  /** Parameters, and what the blocks around name. */
+  readonly locals: ReadonlyMap<string, LocalCell>
   /** Deadlines of enclosing `do … at most`. */
   readonly guards: readonly Guard[]
   /** Jumps that `leave` makes, to be filled in. */
   readonly leaves: number[] | null
+  /** Whose time sums run over: a mode, or a lane without modes; '' for the whole run. */
+  readonly owner: string
+  /** The routine that they belong to; '' outside. */
+  readonly routine: string
 }
 
-const PLAIN_CONTEXT: Context = { live: false, parameters: new Map(), parameterTypes: new Map(), guards: [], leaves: null }
+const PLAIN_CONTEXT: Context = { live: false, locals: new Map(), guards: [], leaves: null, owner: '', routine: '' }
 
 class Compiler {
   private readonly expressions: ExpressionLowerer
@@ -41,6 +48,13 @@ class Compiler {
   private readonly cells: number[] = []
   private readonly named = new Map<string, number>()
   private readonly signals: string[] = []
+  private readonly memories: MemoryData[] = []
+  private readonly everyTick: EveryTick[] = []
+  private readonly followed = new Map<string, number>()
+  /** Sums over the time of a mode, by whose they are. */
+  private readonly totals = new Map<string, number[]>()
+  /** Memories of routines: one however often the routine stands in the code. */
+  private readonly kept = new Map<Keep, number>()
 
   constructor(private readonly program: Analysis) {
     this.expressions = new ExpressionLowerer(program)
@@ -61,17 +75,43 @@ class Compiler {
         range: node.value.range,
       }
     })
-    const memories = [...program.memories].map(([name, { node, type }]) => {
-      const cell = this.cell(initialValue(node.value, program.facts.colors))
+    for (const [name, memory] of program.memories) this.named.set(name, this.memory(name, memory.node, memory))
+    for (const [name, { node, type }] of program.lets) {
+      const step = this.step(node.range, false)
+      const value = this.expressions.number(node.value, this.names(PLAIN_CONTEXT, step, () => -1))
+      const cell = this.cell(0)
       this.named.set(name, cell)
-      return { name, cell, kind: type.type === 'quantity' ? type.kind : null }
-    })
+      this.everyTick.push({ name, cell, step, does: 'let', value, shown: type })
+    }
     const lanes = program.lanes.map(lane => this.lane(lane))
     return {
       mindpath: 'program', version: PROGRAM_VERSION, title: titleOf(program.tree), robot: program.facts.robot, colors: program.facts.colors,
-      cells: this.cells, dials, memories, lanes, signals: this.signals,
+      cells: this.cells, dials, memories: this.memories, everyTick: this.everyTick, lanes, signals: this.signals,
       rules: this.rules, steps: this.steps, code: this.code, motions: this.motions, thresholds: this.thresholds,
     }
+  }
+
+  /** Cells for a memory; the first of them. */
+  private memory(name: string, { value }: Remembered, { type, several }: Entry): number {
+    const count = several?.count ?? 1
+    const cell = this.cellsOf(count, initialValue(value, this.program.facts.colors))
+    this.memories.push({ name, cell, count, per: several?.per ?? null, kind: type.type === 'quantity' ? type.kind : null, shown: type })
+    return cell
+  }
+
+  /** The cell of what is followed over time. */
+  private follow(text: string, does: Followed['does'], owner: string, step: number, lowered: () => Followed): number {
+    const name = does === 'total' && owner !== '' ? `${text} in ${owner}` : text
+    let cell = this.followed.get(name)
+    if (cell !== undefined) return cell
+    const what = lowered()
+    cell = this.cell(what.does === 'since' ? -1 : 0)
+    if ('most' in what) this.cellsOf(1 + what.most, 0)
+    if (what.does === 'rate') { this.cell(0); this.cellsOf(1 + what.devices.length, -1) }
+    if (name !== text) this.totals.set(owner, [...this.totals.get(owner) ?? [], cell])
+    this.everyTick.push({ name, cell, step, ...what })
+    this.followed.set(name, cell)
+    return cell
   }
 
   private cell(initial: number): number {
@@ -97,21 +137,12 @@ class Compiler {
   private get here(): number { return this.code.length }
 
   private names(context: Context, step: number, timers: (count: number) => number): Names {
-    const { program } = this
-    const scope: Scope = {
-      facts: program.facts,
-      lookup: name => {
-        const type = context.parameterTypes.get(name)
-        return type !== undefined ? { type } : program.dials.get(name) ?? program.memories.get(name)
-      },
-      names: [],
-      used: () => undefined,
-    }
     return {
-      scope, step,
-      cell: name => context.parameters.get(name) ?? this.named.get(name),
+      scope: this.program.scope(new Map([...context.locals].map(([name, { entry }]) => [name, entry]))), step,
+      cell: name => context.locals.get(name)?.cell ?? this.named.get(name),
       timer: timers,
       signal: name => this.signal(name),
+      follow: (name, does, lowered) => this.follow(name, does, context.owner, step, lowered),
     }
   }
 
@@ -137,36 +168,44 @@ class Compiler {
 
   private lane(lane: LaneShape): LaneData {
     const start = lane.start === null ? -1 : this.body(lane.start.body, PLAIN_CONTEXT)
-    const above = lane.above.map((rule, i) => this.rule(rule, i + 1, ''))
-    const modes = lane.modes.map((mode): ModeData => ({
-      name: mode.name,
-      start: mode.start === null ? -1 : this.body(mode.start.body, PLAIN_CONTEXT),
-      rules: mode.rules.map((rule, i) => this.rule(rule, lane.above.length + i + 1, mode.node === null ? '' : mode.name)),
-    }))
+    const above = lane.above.map((rule, i) => this.rule(rule, i + 1, '', ''))
+    const modes = lane.modes.map((mode): ModeData => {
+      const owner = mode.node === null ? `lane ${lane.name}` : mode.name
+      const data = {
+        name: mode.name,
+        start: mode.start === null ? -1 : this.body(mode.start.body, { ...PLAIN_CONTEXT, owner }),
+        rules: mode.rules.map((rule, i) => this.rule(rule, lane.above.length + i + 1, mode.node === null ? '' : mode.name, owner)),
+      }
+      return { ...data, totals: this.totals.get(owner) ?? [] }
+    })
     return { name: lane.name, start, above, modes, sequence: above.length === 0 && modes.every(m => m.rules.length === 0 && m.start === -1) && start !== -1 }
   }
 
   /** Compiles a rule; its number. */
-  private rule(rule: Rule, urgency: number, mode: string): number {
+  private rule(rule: Rule, urgency: number, mode: string, owner: string): number {
     const live = !rule.body.steps.some(s => this.program.takesTime(s))
     const number = this.rules.length
     const once = actsOnce(rule)
     const step = this.step(rule.range, false)
-    const first = this.cells.length
     // Cells of the rule: wants, latch, done, then its timers; all -1 when its mode is entered.
     const wantCell = this.cell(-1)
     const latch = this.cell(-1)
     const doneCell = this.cell(-1)
-    const names = this.names(PLAIN_CONTEXT, step, count => this.cellsOf(count, -1))
+    const context = { ...PLAIN_CONTEXT, owner }
+    const cells = [wantCell, latch, doneCell]
+    const names = this.names(context, step, (count) => {
+      const first = this.cellsOf(count, -1)
+      for (let i = 0; i < count; i++) cells.push(first + i)
+      return first
+    })
     const when = rule.when === null ? null : this.expressions.condition(rule.when, names)
     const until = rule.until === null ? null : this.expressions.condition(rule.until, names)
     const moments = rule.when !== null && rule.when.held === null && onlyMoments(rule.when.expression)
-    const cells: [number, number] = [first, this.cells.length - first]
     this.rules.push(null as never)
     this.rules[number] = {
       number, range: rule.range, line: this.program.line(rule.range), urgency, when, until, once, moments, cells,
       // A live rule that acts once is gone through once each time: all in it acts then.
-      body: this.body(rule.body, { ...PLAIN_CONTEXT, live: live && !once }), live, wantCell, latch, doneCell,
+      body: this.body(rule.body, { ...context, live: live && !once }), live, wantCell, latch, doneCell,
     }
     if (rule.when !== null) this.thresholds.push(...thresholdsIn(rule.when.expression, { rule: number, mode, cellOf: name => this.named.get(name) ?? null }))
     return number
@@ -181,7 +220,12 @@ class Compiler {
   }
 
   private block(block: Block, context: Context): void {
-    for (const step of block.steps) if (step.tag !== 'unread' && !step.off) this.compileStep(step, context)
+    let inner = context
+    for (const step of block.steps) {
+      if (step.tag === 'unread' || step.off) continue
+      if (step.tag === 'local' || step.tag === 'keep') inner = { ...inner, locals: new Map([...inner.locals, [step.name.text, this.local(step, inner)]]) }
+      else this.compileStep(step, inner)
+    }
   }
 
   private step(range: Range, loop: boolean): number {
@@ -192,7 +236,27 @@ class Compiler {
   /** The cell of an instant step in a live rule: it acts only where it was not reached the tick before. */
   private edge(context: Context): number | null { return context.live ? this.cell(-2) : null }
 
-  private compileStep(step: Exclude<Step, { tag: 'unread' }>, context: Context): void {
+  /** A name that a block gives: what it stands for is worked out where it stands. */
+  private local(step: Local | Keep, context: Context): LocalCell {
+    if (step.tag === 'keep') {
+      const entry = this.program.keepOf(step)
+      let cell = this.kept.get(step)
+      if (cell === undefined) {
+        cell = this.memory(`${context.routine}.${step.name.text}`, step, entry)
+        this.kept.set(step, cell)
+      }
+      return { cell, entry }
+    }
+    const number = this.step(step.range, false)
+    const names = this.names(context, number, count => this.cellsOf(count, -1))
+    const value = this.expressions.number(step.value, names)
+    const cell = this.cell(0)
+    // What is drawn is drawn once, where a live rule comes to it.
+    this.emit({ op: 'set', step: number, cell, value, edge: step.value.tag === 'random' ? this.edge(context) : null })
+    return { cell, entry: { type: this.expressions.typeOf(step.value, names) } }
+  }
+
+  private compileStep(step: Exclude<Step, { tag: 'unread' | 'local' | 'keep' }>, context: Context): void {
     const number = this.step(step.range, step.tag === 'repeat')
     // Steps outside of conditions have no timers of modes; theirs begin anew with the step.
     const names = this.names(context, number, count => this.cellsOf(count, -1))
@@ -211,9 +275,9 @@ class Compiler {
         return
       }
       case 'set': {
-        const cell = this.named.get(step.name.text)!
         const value = expressions.number(step.value, names)
-        this.emit({ op: 'set', step: number, cell, value, edge: this.edge(context) })
+        if (step.at !== null) this.emit({ op: 'put', step: number, place: expressions.place(step.name.text, step.at, names), value, edge: this.edge(context) })
+        else this.emit({ op: 'set', step: number, cell: names.cell(step.name.text)!, value, edge: this.edge(context) })
         return
       }
       case 'reset': {
@@ -252,9 +316,18 @@ class Compiler {
         const limit = step.atMost === null ? null : expressions.number(step.atMost, names)
         const cell = this.cell(0)
         this.emit({ op: 'await', step: number, timers, cell, limit })
-        this.emit({ op: 'wait until', test, cell, limited: limit !== null, guards: context.guards })
+        this.late(this.emit({ op: 'wait until', test, cell, limited: limit !== null, late: null, guards: context.guards }), step.late, context)
       }
     }
+  }
+
+  /** The `else` under a step with `at most`, behind the instruction that waits. */
+  private late(waits: number, late: Branch | null, context: Context): void {
+    if (late === null) return
+    const jump = this.reserve()
+    this.code[waits] = { ...this.code[waits]! as Extract<Op, { op: 'wait until' | 'move' }>, late: this.here }
+    this.block(late.body, context)
+    this.code[jump] = { op: 'jump', to: this.here }
   }
 
   /** The first way whose test holds is gone, else the last one. */
@@ -283,11 +356,16 @@ class Compiler {
     const times = step.times === null ? null : this.expressions.number(step.times, names)
     const cell = this.cell(0)
     if (times !== null) this.emit({ op: 'count', cell, times })
+    const values = step.each?.values.map(v => this.expressions.number(v, names)) ?? []
+    const into = step.each === null ? -1 : this.cell(0)
+    if (step.each !== null) this.emit({ op: 'set', step: number, cell, value: { is: 'number', value: 0, range: null }, edge: null })
     const top = this.reserve()
-    this.block(step.body, { ...context, leaves })
+    const locals = step.each === null ? context.locals : new Map([...context.locals, [step.each.name.text, { cell: into, entry: { type: this.expressions.typeOf(step.each.values[0]!, names) } }]])
+    this.block(step.body, { ...context, leaves, locals })
     this.emit({ op: 'again', step: number, to: top })
     const end = this.here
-    if (times !== null) this.code[top] = { op: 'round', cell, end }
+    if (step.each !== null) this.code[top] = { op: 'each', step: number, cell, into, values, end }
+    else if (times !== null) this.code[top] = { op: 'round', cell, end }
     else if (step.test !== null) {
       const test = this.expressions.truth(step.test.condition, names)
       this.code[top] = { op: 'test', test: step.test.word === 'while' ? test : { is: 'not', of: test, range: test.range }, no: end }
@@ -296,26 +374,28 @@ class Compiler {
   }
 
   private call(step: Extract<Step, { tag: 'do' }>, context: Context, number: number, names: Names): void {
-    const routine = this.program.routines.get(step.routine.text)!
-    const values = step.given.map(e => this.expressions.number(e, names))
-    const types = this.program.parameters.get(routine) ?? []
-    const parameters = new Map<string, number>()
-    const parameterTypes = new Map<string, Type>()
-    routine.parameters.forEach((p, i) => {
-      parameters.set(p.text, this.cell(0))
-      parameterTypes.set(p.text, types[i] ?? UNKNOWN)
-    })
-    const given = [...parameters.values()].map((cell, i): Draw => ({ cell, value: values[i]! }))
+    const routine = this.program.routineOf(step)!
+    const types = this.program.typesOf(routine)
+    const locals = new Map(routine.parameters.map((p, i): [string, LocalCell] => [p.text, { cell: this.cell(0), entry: { type: types[i] ?? UNKNOWN } }]))
+    const given = this.program.valuesOf(step)
+    // One that is given devices has memories of its own for them.
+    const devices = step.given.filter(e => !given.includes(e)).map(e => e.tag === 'name' ? e.name : '')
+    const values = given.map(e => this.expressions.number(e, names))
+    const draws = [...locals.values()].map(({ cell }, i): Draw => ({ cell, value: values[i]! }))
     const limit = step.atMost === null ? null : this.expressions.number(step.atMost, names)
     const guard: Guard | null = limit === null ? null : { cell: this.cell(0), exit: -1, first: this.motions.length, end: -1 }
-    this.emit({ op: 'call', step: number, given, cell: guard?.cell ?? -1, limit })
+    this.emit({ op: 'call', step: number, given: draws, cell: guard?.cell ?? -1, limit })
     this.block(routine.body, {
-      live: context.live, parameters, parameterTypes, leaves: null,
+      live: context.live, locals, leaves: null, owner: context.owner, routine: devices.length === 0 ? routine.name.text : `${routine.name.text}(${devices.join(', ')})`,
       guards: guard === null ? context.guards : [...context.guards, guard],
     })
     if (guard === null) return
-    guard.exit = this.here
     guard.end = this.motions.length
+    const jump = step.late === null ? null : this.reserve()
+    guard.exit = this.here
+    if (jump === null) return
+    this.block(step.late!.body, context)
+    this.code[jump] = { op: 'jump', to: this.here }
   }
 
   private action(step: Action, context: Context, number: number): void {
@@ -353,7 +433,7 @@ class Compiler {
     const ends = this.cell(0)
     const deadline = this.cell(0)
     this.emit({ op: 'begin', step: number, motion, draws, timers, until, lasting, ends, limit, deadline })
-    this.emit({ op: 'move', motion, until, lasts: lasting !== null, ends, timed: plan.timing === 'timed', limited: limit !== null, deadline, guards: context.guards })
+    this.late(this.emit({ op: 'move', motion, until, lasts: lasting !== null, ends, timed: plan.timing === 'timed', limited: limit !== null, late: null, deadline, guards: context.guards }), step.late, context)
   }
 }
 

@@ -20,12 +20,30 @@ export function childrenOf(node: Node, within = true): readonly Node[] {
   return found.sort((a, b) => a.range.from - b.range.from)
 }
 
+/** Every item and step below a node, the outer before the inner; expressions are left out. */
+export function* nodesIn(node: Program | Item | Step): Generator<Item | Step> {
+  for (const child of childrenOf(node)) {
+    if (isExpression(child) || child.tag === 'program') continue
+    yield child
+    yield* nodesIn(child)
+  }
+}
+
 const isExpression = (node: Node): node is Expression => !('trivia' in node) && node.tag !== 'program'
 
 /** An expression and every one within it, the outer before the inner. */
 export function* expressionsIn(e: Expression): Generator<Expression> {
   yield e
   for (const child of childrenOf(e)) yield* expressionsIn(child as Expression)
+}
+
+/** A part of a tree with some of its objects replaced: those for which `change` gives another. */
+export function rewritten<T>(part: T, change: (node: object) => object | null): T {
+  if (Array.isArray(part)) return part.map((one: unknown) => rewritten(one, change)) as T
+  if (typeof part !== 'object' || part === null) return part
+  const other = change(part)
+  if (other !== null) return other as T
+  return Object.fromEntries(Object.entries(part).map(([key, value]) => [key, rewritten(value as unknown, change)])) as T
 }
 
 /** The expressions that stand in a line itself, not in the blocks under it. */

@@ -4,7 +4,7 @@ import { readCondition, readExpression, readName, readSum } from './expressions'
 import type { StepForm } from '../devices/form'
 import { linesOf } from './lexer'
 import { nestLines, type LineTree } from './lines'
-import { EMPTY_BLOCK, readStepHead, stepWords, type StepHead } from './steps'
+import { EMPTY_BLOCK, readRemembered, readStepHead, stepWords, type StepHead } from './steps'
 import type {
   Block, Branch, Case, Condition, Expression, Item, Lane, Mode, Name, Program, Range, Rule, Start, Step, Trivia, Unread,
 } from './tree'
@@ -40,7 +40,7 @@ export function parseProgram(source: string, forms: readonly StepForm[]): Parsed
 type Place = 'program' | 'lane' | 'mode'
 type AnyItem = Item
 
-const ITEM_WORDS = ['program', 'dial', 'memory', 'start', 'when', 'otherwise', 'mode', 'lane', 'routine']
+const ITEM_WORDS = ['program', 'dial', 'memory', 'let', 'start', 'when', 'otherwise', 'mode', 'lane', 'routine']
 
 class Parser {
   constructor(
@@ -111,7 +111,7 @@ class Parser {
       cursor.fail(say.offHere(cursor.found()), here)
       return null
     }
-    if (['program', 'dial', 'memory', 'routine'].includes(head) && place !== 'program') {
+    if (['program', 'dial', 'memory', 'let', 'routine'].includes(head) && place !== 'program') {
       cursor.fail(say.notInMode(head, place), here)
       return null
     }
@@ -137,20 +137,21 @@ class Parser {
         return { tag: 'dial', name, value, from, to, ...base }
       }
       case 'memory': {
-        const name = readName(cursor, 'a memory')
+        const remembered = readRemembered(cursor, this.findings)
+        this.leaf(cursor, tree, 'memory')
+        return { tag: 'memory', ...remembered, ...base }
+      }
+      case 'let': {
+        const name = readName(cursor, 'a value')
+        const parameters = this.parameters(cursor)
         if (!cursor.takeSign('=')) cursor.fail(say.expected('=', cursor.found()))
         const value = readExpression(cursor, this.findings)
-        this.leaf(cursor, tree, 'memory')
-        return { tag: 'memory', name, value, ...base }
+        this.leaf(cursor, tree, 'let')
+        return { tag: 'let', name, parameters, value, ...base }
       }
       case 'routine': {
         const name = readName(cursor, 'a routine')
-        const parameters: Name[] = []
-        if (cursor.takeSign('(') && !cursor.takeSign(')')) {
-          do parameters.push(readName(cursor, 'a parameter'))
-          while (cursor.takeSign(','))
-          if (!cursor.takeSign(')')) cursor.fail(say.expected(')', cursor.found()))
-        }
+        const parameters = this.parameters(cursor)
         return { tag: 'routine', name, parameters, body: this.body(cursor, tree, 'routine'), ...base }
       }
     }
@@ -162,6 +163,16 @@ class Parser {
       cursor.fail(say.unknownLine(found, near), here, near === null ? null : { title: `Use ${near}`, from: here.from, to: here.to, text: near })
     }
     return null
+  }
+
+  /** Names in brackets; none where there are no brackets. */
+  private parameters(cursor: Cursor): readonly Name[] {
+    const parameters: Name[] = []
+    if (!cursor.takeSign('(') || cursor.takeSign(')')) return parameters
+    do parameters.push(readName(cursor, 'a parameter'))
+    while (cursor.takeSign(','))
+    if (!cursor.takeSign(')')) cursor.fail(say.expected(')', cursor.found()))
+    return parameters
   }
 
   /** The steps of a heading: behind an arrow, or indented below. */
@@ -191,7 +202,8 @@ class Parser {
       const cursor = this.cursor(tree)
       const range = this.rangeOf(tree)
       const off = cursor.takeWord('off')
-      const head = readStepHead(cursor, this.findings, this.forms, { off, range, trivia: triviaOf(tree) })
+      // An else that nothing takes is told once, as such.
+      const head = isElse(tree) ? null : readStepHead(cursor, this.findings, this.forms, { off, range, trivia: triviaOf(tree) })
       const step = head === null ? null : this.complete(head, cursor, tree, trees, i)
       if (step !== null) i += step.taken
       cursor.report(this.findings)
@@ -207,7 +219,7 @@ class Parser {
     const base = { range: this.rangeOf(tree), trivia: triviaOf(tree), off: head.off }
     switch (head.tag) {
       case 'repeat':
-        return { step: { tag: 'repeat', times: head.times, test: head.test, body: this.body(cursor, tree, 'repeat'), ...base }, taken: 0 }
+        return { step: { tag: 'repeat', times: head.times, test: head.test, each: head.each, body: this.body(cursor, tree, 'repeat'), ...base }, taken: 0 }
       case 'choose':
         return { step: this.choose(head.value, cursor, tree, base), taken: 0 }
       case 'if': {
@@ -226,15 +238,23 @@ class Parser {
         return { step: { tag: 'if', branches, otherwise, ...base, range: { from: base.range.from, to: end.range.to } }, taken }
       }
       default: {
-        const step = head as Step
+        let step = head as Step
+        let taken = 0
         if (!cursor.failed) {
           this.end(cursor)
+          const next = siblings[at + 1]
+          if ('late' in step && step.atMost !== null && next !== undefined && isElse(next) && next.line.tokens.length > 0) {
+            const late = this.elseBranch(next)
+            if (late.condition !== null) this.findings.error(say.elseIfLate(), late.range)
+            else step = { ...step, late, range: { from: base.range.from, to: late.range.to } }
+            taken = 1
+          }
           if (tree.under.length > 0) {
             this.findings.error(say.unexpectedBlock('this step'), tree.under[0]!.line.range)
             this.steps(tree.under)
           }
         }
-        return { step, taken: 0 }
+        return { step, taken }
       }
     }
   }

@@ -2,7 +2,7 @@ import type { Cursor } from './cursor'
 import type { Findings } from './diagnostics'
 import { readCondition, readExpression, readGiven, readName, readSum, readValue } from './expressions'
 import type { Part, PlainPart, StepForm } from '../devices/form'
-import type { Action, Block, Condition, Expression, Name, Slot, Step, Trivia } from './tree'
+import type { Action, Block, Condition, Expression, Name, Remembered, Repeat, Slot, Step, Trivia } from './tree'
 import { say } from './wording'
 import { nearestWord } from './words'
 
@@ -10,7 +10,7 @@ import { nearestWord } from './words'
 export type StepHead =
   | Exclude<Step, { tag: 'if' | 'repeat' | 'choose' | 'unread' }>
   | { readonly tag: 'if', readonly off: boolean, readonly condition: Expression }
-  | { readonly tag: 'repeat', readonly off: boolean, readonly times: Expression | null, readonly test: { word: 'while' | 'until', condition: Expression } | null }
+  | { readonly tag: 'repeat', readonly off: boolean, readonly times: Expression | null, readonly test: { word: 'while' | 'until', condition: Expression } | null, readonly each: Repeat['each'] }
   | { readonly tag: 'choose', readonly off: boolean, readonly value: Expression }
 
 /** What the control words of the language begin. */
@@ -20,12 +20,14 @@ const CONTROL: Readonly<Record<string, (c: Cursor, f: Findings, base: Base) => S
   leave: (_c, _f, base) => ({ tag: 'leave', ...base }),
   choose: (c, f, base) => ({ tag: 'choose', off: base.off, value: readSum(c, f, 0) }),
   set: (c, f, base) => readSet(c, f, base),
+  let: (c, f, base) => readLocal(c, f, base),
+  memory: (c, f, base) => ({ tag: 'keep', ...base, ...readRemembered(c, f) }),
   reset: (c, f, base) => ({ tag: 'reset', ...base, reading: readSum(c, f, 0) }),
   go: (c, _f, base) => ({ tag: 'go', ...base, mode: readName(c, 'a mode') }),
   do: (c, f, base) => {
     const routine = readName(c, 'a routine')
-    const given = c.isSign('(') ? readGiven(c, f) : []
-    return { tag: 'do', ...base, routine, given, atMost: readAtMost(c, f) }
+    const given = c.isSign('(') ? readGiven(c, f, 0, true) : []
+    return { tag: 'do', ...base, routine, given, atMost: readAtMost(c, f), late: null }
   },
   send: (c, _f, base) => ({ tag: 'send', ...base, signal: readName(c, 'a signal') }),
   finish: (c, f, base) => {
@@ -36,7 +38,7 @@ const CONTROL: Readonly<Record<string, (c: Cursor, f: Findings, base: Base) => S
   },
   note: (c, f, base) => ({ tag: 'note', ...base, text: readValue(c, f) }),
   wait: (c, f, base) => {
-    if (c.takeWord('until')) return { tag: 'waitUntil', ...base, condition: readCondition(c, f), atMost: readAtMost(c, f) }
+    if (c.takeWord('until')) return { tag: 'waitUntil', ...base, condition: readCondition(c, f), atMost: readAtMost(c, f), late: null }
     return { tag: 'wait', ...base, time: readValue(c, f) }
   },
 }
@@ -92,25 +94,59 @@ export function readStepHead(cursor: Cursor, findings: Findings, forms: readonly
 }
 
 function readRepeat(c: Cursor, f: Findings, base: Base): StepHead {
-  if (c.atEnd || c.isSign('->')) return { tag: 'repeat', off: base.off, times: null, test: null }
+  if (c.atEnd || c.isSign('->')) return { tag: 'repeat', off: base.off, times: null, test: null, each: null }
+  if (c.takeWord('for')) {
+    const name = readName(c, 'a value that goes through the list')
+    if (!c.takeWord('in')) c.fail(say.expected('in', c.found()))
+    const values = [readSum(c, f, 0)]
+    while (!c.failed && c.takeSign(',')) values.push(readSum(c, f, 0))
+    return { tag: 'repeat', off: base.off, times: null, test: null, each: { name, values } }
+  }
   const test = c.takeWord('while') ? 'while' as const : c.takeWord('until') ? 'until' as const : null
-  if (test !== null) return { tag: 'repeat', off: base.off, times: null, test: { word: test, condition: readExpression(c, f) } }
+  if (test !== null) return { tag: 'repeat', off: base.off, times: null, test: { word: test, condition: readExpression(c, f) }, each: null }
   const times = readValue(c, f)
   if (!c.takeWord('times')) {
     const end = times.range.to
     c.fail(say.expected('times', c.found()), c.here(), c.atEnd ? { title: 'Add times', from: end, to: end, text: ' times' } : null)
   }
-  return { tag: 'repeat', off: base.off, times, test: null }
+  return { tag: 'repeat', off: base.off, times, test: null, each: null }
 }
 
 function readSet(c: Cursor, f: Findings, base: Base): StepHead {
   const name: Name = readName(c, 'a memory')
+  let at: Expression | null = null
+  if (c.isSign('(')) {
+    const given = readGiven(c, f)
+    if (given.length !== 1) c.fail(say.readingTakes(name.text, 1, given.length), name.range)
+    at = given[0] ?? null
+  }
   if (!c.takeSign('=')) {
     const t = c.peek()
     c.fail(say.expected('=', c.found()), c.here(), t?.type === 'word' && (t.text === 'to' || t.text === 'is') ? { title: 'Use =', from: t.range.from, to: t.range.to, text: '=' } : null)
   }
   // A truth may be set from a comparison: `set near = sonar.distance < 20 cm`.
-  return { tag: 'set', ...base, name, value: c.isWord('random') ? readValue(c, f) : readExpression(c, f) }
+  return { tag: 'set', ...base, name, at, value: readDrawn(c, f) }
+}
+
+/** Any value, or a `random` one. */
+const readDrawn = (c: Cursor, f: Findings): Expression => c.isWord('random') ? readValue(c, f) : readExpression(c, f)
+
+function readLocal(c: Cursor, f: Findings, base: Base): StepHead {
+  const name = readName(c, 'a value')
+  if (c.isSign('(')) c.fail(say.functionInBlock(name.text))
+  if (!c.takeSign('=')) c.fail(say.expected('=', c.found()))
+  return { tag: 'local', ...base, name, value: readDrawn(c, f) }
+}
+
+/** What stands behind `memory`: one value, `of color = VALUE`, or `= NUMBER of VALUE`. */
+export function readRemembered(c: Cursor, f: Findings): Remembered {
+  const name = readName(c, 'a memory')
+  const perColor = c.takeWord('of')
+  if (perColor && !c.takeWord('color')) c.fail(say.expected('color', c.found()))
+  if (!c.takeSign('=')) c.fail(say.expected('=', c.found()))
+  const value = readExpression(c, f)
+  if (perColor || !c.takeWord('of')) return { name, perColor, count: null, value }
+  return { name, perColor, count: value, value: readExpression(c, f) }
 }
 
 export function readAtMost(c: Cursor, f: Findings): Expression | null {
@@ -130,7 +166,7 @@ function readAction(cursor: Cursor, findings: Findings, forms: readonly StepForm
       readParts(cursor, findings, form.parts, slots)
       const ends = readEnds(cursor, findings, form)
       if (!cursor.atEnd && !cursor.isSign('->')) cursor.fail(say.unexpectedInStep(cursor.found(), form.example))
-      return { tag: 'action', form: form.id, slots, ...ends, ...base } satisfies Action
+      return { tag: 'action', form: form.id, slots, ...ends, late: null, ...base } satisfies Action
     })
     if (tried.value !== null) return tried.value
     findings.list.length = mark

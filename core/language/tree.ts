@@ -36,7 +36,7 @@ export interface Program {
   readonly range: Range
 }
 
-export type Item = Title | Dial | Memory | Start | Rule | Mode | Lane | Routine | Unread
+export type Item = Title | Dial | Memory | Let | Start | Rule | Mode | Lane | Routine | Unread
 
 export interface Title extends Line { readonly tag: 'title', readonly text: string }
 export interface Dial extends Line {
@@ -46,7 +46,18 @@ export interface Dial extends Line {
   readonly from: Expression | null
   readonly to: Expression | null
 }
-export interface Memory extends Line { readonly tag: 'memory', readonly name: Name, readonly value: Expression }
+export interface Memory extends Line, Remembered { readonly tag: 'memory' }
+/** What a memory is: one value, one for each colour, or so many, told apart by their number. */
+export interface Remembered {
+  readonly name: Name
+  /** `of color`. */
+  readonly perColor: boolean
+  /** `24 of`. */
+  readonly count: Expression | null
+  readonly value: Expression
+}
+/** A named value, worked out anew on every tick; with parameters, a function of one expression. */
+export interface Let extends Line { readonly tag: 'let', readonly name: Name, readonly parameters: readonly Name[], readonly value: Expression }
 export interface Start extends Line { readonly tag: 'start', readonly body: Block }
 export interface Rule extends Line {
   readonly tag: 'rule'
@@ -95,7 +106,7 @@ export interface Condition {
 }
 
 export type Step =
-  | Action | If | Repeat | Leave | Choose | SetStep | Reset | Go | Do | Send | Finish | Wait | WaitUntil | Note | Unread
+  | Action | If | Repeat | Leave | Choose | SetStep | Local | Keep | Reset | Go | Do | Send | Finish | Wait | WaitUntil | Note | Unread
 
 interface StepLine extends Line { readonly off: boolean }
 
@@ -107,6 +118,8 @@ export interface Action extends StepLine {
   readonly lasting: Expression | null
   readonly until: Condition | null
   readonly atMost: Expression | null
+  /** The `else` under an `at most`: what is done when the time ran out. */
+  readonly late: Branch | null
 }
 /** One filled place of a form: an expression, or a word (a device's name, a choice, a flag, a colour). */
 export interface Slot {
@@ -125,6 +138,8 @@ export interface Repeat extends StepLine {
   readonly tag: 'repeat'
   readonly times: Expression | null
   readonly test: { readonly word: 'while' | 'until', readonly condition: Expression } | null
+  /** `for NAME in A, B`. */
+  readonly each: { readonly name: Name, readonly values: readonly Expression[] } | null
   readonly body: Block
 }
 export interface Leave extends StepLine { readonly tag: 'leave' }
@@ -135,7 +150,17 @@ export interface Choose extends StepLine {
   readonly otherwise: Branch | null
 }
 export interface Case extends Line { readonly values: readonly Expression[], readonly body: Block }
-export interface SetStep extends StepLine { readonly tag: 'set', readonly name: Name, readonly value: Expression }
+export interface SetStep extends StepLine {
+  readonly tag: 'set'
+  readonly name: Name
+  /** Which of a memory's values, where it has several. */
+  readonly at: Expression | null
+  readonly value: Expression
+}
+/** `let` in a block: a value that holds to the block's end. */
+export interface Local extends StepLine { readonly tag: 'local', readonly name: Name, readonly value: Expression }
+/** `memory` in a routine: kept from one time that it is done to the next. */
+export interface Keep extends StepLine, Remembered { readonly tag: 'keep' }
 export interface Reset extends StepLine { readonly tag: 'reset', readonly reading: Expression }
 export interface Go extends StepLine { readonly tag: 'go', readonly mode: Name }
 export interface Do extends StepLine {
@@ -143,6 +168,7 @@ export interface Do extends StepLine {
   readonly routine: Name
   readonly given: readonly Expression[]
   readonly atMost: Expression | null
+  readonly late: Branch | null
 }
 export interface Send extends StepLine { readonly tag: 'send', readonly signal: Name }
 export interface Finish extends StepLine { readonly tag: 'finish', readonly why: Text | null }
@@ -151,6 +177,7 @@ export interface WaitUntil extends StepLine {
   readonly tag: 'waitUntil'
   readonly condition: Condition
   readonly atMost: Expression | null
+  readonly late: Branch | null
 }
 export interface Note extends StepLine { readonly tag: 'note', readonly text: Expression }
 
@@ -174,7 +201,7 @@ export interface Text { readonly tag: 'text', readonly parts: readonly (string |
 /** A value in the braces of a text: `{EXPRESSION}`, `{EXPRESSION in UNIT}` or `{EXPRESSION to STEP}`. */
 export interface Inset { readonly of: Expression, readonly unit: Name | null, readonly step: Expression | null }
 export interface Truth { readonly tag: 'truth', readonly value: boolean, readonly range: Range }
-/** A word alone: a dial, a memory, a parameter or a colour. */
+/** A word alone: a dial, a memory, a named value, a parameter or a colour. */
 export interface NameUse { readonly tag: 'name', readonly name: string, readonly range: Range }
 /** `device.reading` or `device.reading(argument, …)`. */
 export interface Reading {
@@ -184,6 +211,7 @@ export interface Reading {
   readonly given: readonly Expression[] | null
   readonly range: Range
 }
+/** `name(value, …)`: a function, a reading over time, or one of a memory's values. */
 export interface Call { readonly tag: 'call', readonly name: Name, readonly given: readonly Expression[], readonly range: Range }
 export interface Unary { readonly tag: 'minus', readonly of: Expression, readonly range: Range }
 export interface Binary {

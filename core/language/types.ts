@@ -2,9 +2,11 @@ import type { RobotFacts, DeviceFacts } from '../robot'
 import type { ReadingSpec } from '../devices'
 import { KINDS, PLAIN, findUnit, kindName, kindOf, overKind, sameKind, timesKind, unitsOfKind, type Kind } from '../units'
 import type { Findings } from './diagnostics'
-import type { Expression, Inset, Name, Range, Reading } from './tree'
+import { typeOfCall } from './calls'
+import type { LetFunction } from './declared'
+import type { Dial, Expression, Inset, Range, Reading } from './tree'
 import { say } from './wording'
-import { FUNCTIONS, nearestWord } from './words'
+import { nearestWord } from './words'
 
 /** What an expression is worth. `unknown` after a mistake that was told already. */
 export type Type =
@@ -15,17 +17,40 @@ export type Type =
   | { readonly type: 'unknown' }
 
 export const UNKNOWN: Type = { type: 'unknown' }
-const TRUTH: Type = { type: 'truth' }
-const quantityType = (kind: Kind, share = false): Type => ({ type: 'quantity', kind, share })
+export const TRUTH: Type = { type: 'truth' }
+export const quantityType = (kind: Kind, share = false): Type => ({ type: 'quantity', kind, share })
+
+/** A memory of several values: for each colour or number. `first`: the number of the first of them. */
+export interface Several { readonly per: 'color' | 'number', readonly count: number, readonly first: number }
+
+/** What a name stands for. */
+export interface Entry { readonly type: Type, readonly several?: Several | null }
+
+/** What takes values in brackets, beside the functions that the language has. */
+export type Called =
+  | { readonly what: 'several', readonly several: Several, readonly type: Type }
+  | { readonly what: 'function', readonly made: LetFunction }
 
 /** What names mean where an expression stands. */
 export interface Scope {
   readonly facts: RobotFacts
-  /** Dials, memories and parameters. */
-  lookup(name: string): { readonly type: Type } | undefined
+  /** Dials, memories, named values, parameters, and what the block names. */
+  lookup(name: string): Entry | undefined
+  called(name: string): Called | undefined
   readonly names: readonly string[]
+  /** Whether a name is known in this block only. */
+  local(name: string): boolean
+  /** The line of a named value that stands further down; null where there is none. */
+  below(name: string): number | null
+  /** A dial by its name; null where there is none. */
+  dial(name: string): Dial | null
   /** Called for each name and reading that is used. */
   used(kind: 'name' | 'reading' | 'heard', name: string, range: Range): void
+  /** The same with one name more. */
+  with(name: string, entry: Entry): Scope
+  /** What names mean where the same is worked out on every tick. */
+  tick(): Scope
+  readonly onEveryTick: boolean
 }
 
 /** Where an expression stands: conditions allow `heard`, `every`. */
@@ -82,7 +107,7 @@ export function typeOf(e: Expression, scope: Scope, findings: Findings, place: P
     case 'truth': return TRUTH
     case 'name': return typeOfName(e.name, e.range, scope, findings)
     case 'reading': return typeOfReading(e, scope, findings)
-    case 'call': return typeOfCall(e.name, e.given, scope, findings)
+    case 'call': return typeOfCall(e, scope, findings)
     case 'bracket': return typeOf(e.inner, scope, findings, place)
     case 'minus': return numeric(e.of, scope, findings)
     case 'arithmetic': return typeOfArithmetic(e, scope, findings)
@@ -151,7 +176,7 @@ export function expectOneOf(e: Expression, wanted: readonly { kind: Kind, share:
   return UNKNOWN
 }
 
-function numeric(e: Expression, scope: Scope, findings: Findings): Type {
+export function numeric(e: Expression, scope: Scope, findings: Findings): Type {
   const t = typeOf(e, scope, findings, { condition: false })
   if (t.type === 'quantity' || t.type === 'unknown') return t
   findings.error(say.wrongKind('number', typeName(t), 'in arithmetic'), e.range)
@@ -161,7 +186,25 @@ function numeric(e: Expression, scope: Scope, findings: Findings): Type {
 function typeOfName(name: string, range: Range, scope: Scope, findings: Findings): Type {
   scope.used('name', name, range)
   const found = scope.lookup(name)
-  if (found !== undefined) return found.type
+  if (found !== undefined) {
+    if (found.several == null) return found.type
+    findings.error(say.takesValue(name, found.several.per), range)
+    return UNKNOWN
+  }
+  const called = scope.called(name)
+  if (called?.what === 'function') {
+    findings.error(say.takesValues(name, called.made.parameters), range)
+    return UNKNOWN
+  }
+  if (scope.local(name)) {
+    findings.error(say.notOnEveryTick(name), range)
+    return UNKNOWN
+  }
+  const below = scope.below(name)
+  if (below !== null) {
+    findings.error(say.letBelow(name, below), range)
+    return UNKNOWN
+  }
   if (scope.facts.colors.includes(name)) return { type: 'color' }
   const device = scope.facts.devices.find(d => d.name === name)
   if (device !== undefined) {
@@ -207,6 +250,31 @@ export function placeOfReading(e: Reading, device: DeviceFacts): number {
   return device.readings.findIndex(r => !r.hidden && r.name === e.reading.text && (r.of === null || r.of === target))
 }
 
+/** A reading of something that the program names only while it runs: of a colour that a memory holds, of a tag by its number. */
+export interface Asked {
+  readonly device: DeviceFacts
+  /** One of them: all are of one kind. */
+  readonly reading: ReadingSpec
+  readonly of: Expression
+  readonly byTag: boolean
+  /** What there is to ask for: a colour's or tag's number, and the reading's name. */
+  readonly among: readonly { readonly value: number, readonly name: string }[]
+}
+
+/** What such a reading is asked of; null for any other, one of a colour or tag that is written out among them. */
+export function askedOf(e: Reading, scope: Scope): Asked | null {
+  const target = e.given?.length === 1 ? e.given[0]! : null
+  if (target === null) return null
+  const number = target.tag === 'call' && target.name.text === 'tag' && target.given.length === 1 ? target.given[0]! : null
+  const named = target.tag === 'name' ? scope.lookup(target.name) !== undefined : target.tag === 'reading' || (target.tag === 'call' && scope.called(target.name.text) !== undefined)
+  if (number === null ? !named : bareFigure(number) !== null) return null
+  const device = scope.facts.devices.find(d => d.name === e.device.text)
+  const readings = device?.readings.filter(r => !r.hidden && r.name === e.reading.text && r.of !== null && r.of.startsWith('tag ') === (number !== null)) ?? []
+  if (device === undefined || readings[0] === undefined) return null
+  const among = readings.map(r => ({ value: number === null ? scope.facts.colors.indexOf(r.of!) : Number(r.of!.slice('tag '.length)), name: `${device.name}.${r.name}(${r.of!.replace(/^tag (.*)$/, 'tag($1)')})` }))
+  return { device, reading: readings[0], of: number ?? target, byTag: number !== null, among }
+}
+
 /** The device and reading that an expression names; null, and told, when there is none. */
 export function resolveReading(e: Reading, facts: RobotFacts, findings: Findings): { device: DeviceFacts, reading: ReadingSpec } | null {
   const device = facts.devices.find(d => d.name === e.device.text)
@@ -243,9 +311,24 @@ function typeOfReading(e: Reading, scope: Scope, findings: Findings): Type {
   const own = Object.hasOwn(OWN_READINGS, e.device.text) ? OWN_READINGS[e.device.text] : undefined
   if (own !== undefined) {
     const t = Object.hasOwn(own, e.reading.text) ? own[e.reading.text] : undefined
-    if (t !== undefined) return t
+    if (t !== undefined) {
+      // The time of a mode is one thing in one lane and another in the next.
+      if (e.device.text !== 'mode' || !scope.onEveryTick) return t
+      findings.error(say.notOnEveryTick('mode.time'), e.range)
+      return UNKNOWN
+    }
     findings.error(say.unknownReading(e.device.text, 'clock of its own', e.reading.text, Object.keys(own), null), e.reading.range)
     return UNKNOWN
+  }
+  const asked = askedOf(e, scope)
+  if (asked !== null) {
+    scope.used('reading', readingName(e), e.range)
+    if (asked.byTag) expectOneOf(asked.of, [{ kind: PLAIN, share: false }], scope, findings, 'in tag(…)')
+    else {
+      const t = typeOf(asked.of, scope, findings, { condition: false })
+      if (t.type !== 'color' && t.type !== 'unknown') findings.error(say.wrongKind('colour', typeName(t), `in ${asked.reading.name}`), asked.of.range)
+    }
+    return asked.reading.type
   }
   const found = resolveReading(e, scope.facts, findings)
   if (found === null) return UNKNOWN
@@ -261,61 +344,8 @@ function typeOfReading(e: Reading, scope: Scope, findings: Findings): Type {
   return reading.type
 }
 
-function typeOfCall(name: Name, given: readonly Expression[], scope: Scope, findings: Findings): Type {
-  if (name.text === 'tag') {
-    findings.error(say.tagHere(), name.range)
-    return UNKNOWN
-  }
-  const wanted = FUNCTIONS.get(name.text)
-  if (wanted === undefined) return UNKNOWN
-  if (given.length !== wanted) {
-    findings.error(say.readingTakes(name.text, wanted, given.length), name.range)
-    return UNKNOWN
-  }
-  switch (name.text) {
-    case 'abs': return numeric(given[0]!, scope, findings)
-    case 'min':
-    case 'max':
-    case 'clamp': return numericSame(given, name.text, scope, findings)
-    case 'round':
-      return numeric(given[0]!, scope, findings)
-    case 'sign':
-      numeric(given[0]!, scope, findings)
-      return quantityType(PLAIN)
-    case 'sqrt': {
-      // Of an area a length, of a square of any kind that kind.
-      const of = numeric(given[0]!, scope, findings)
-      if (of.type !== 'quantity') return of
-      const { length, angle, time, mass } = of.kind
-      if ([length, angle, time, mass].every(power => power % 2 === 0)) return quantityType({ length: length / 2, angle: angle / 2, time: time / 2, mass: mass / 2 })
-      findings.error(say.wrongKind('number or a square, such as of two lengths,', typeName(of), 'under sqrt'), given[0]!.range)
-      return UNKNOWN
-    }
-    case 'asin':
-    case 'acos':
-    case 'atan':
-      expectOneOf(given[0]!, [{ kind: PLAIN, share: false }], scope, findings, `in ${name.text}`)
-      return quantityType(KINDS.angle)
-    case 'sin':
-    case 'cos':
-      expectKind(given[0]!, KINDS.angle, scope, findings, `in ${name.text}`)
-      return quantityType(PLAIN)
-    case 'atan2':
-      numericSame(given, 'atan2', scope, findings)
-      return quantityType(KINDS.angle)
-    default: return UNKNOWN
-  }
-}
-
-function numericSame(given: readonly Expression[], what: string, scope: Scope, findings: Findings): Type {
-  const t = sameType(given, `take ${what} of`, scope, findings)
-  if (t.type === 'quantity' || t.type === 'unknown') return t
-  findings.error(say.wrongKind('number', typeName(t), `in ${what}`), given[0]!.range)
-  return UNKNOWN
-}
-
 /** Expects all of one type; bare numbers beside a measure get their likely unit. */
-function sameType(list: readonly Expression[], verb: string, scope: Scope, findings: Findings): Type {
+export function sameType(list: readonly Expression[], verb: string, scope: Scope, findings: Findings): Type {
   const types = list.map(e => typeOf(e, scope, findings, { condition: false }))
   if (types.some(t => t.type === 'unknown')) return UNKNOWN
   const bare = list.map(bareFigure)

@@ -6,13 +6,18 @@ export const FUNCTIONS: ReadonlyMap<string, number> = new Map([
   ['abs', 1], ['min', 2], ['max', 2], ['round', 1], ['clamp', 3], ['sign', 1], ['sqrt', 1], ['sin', 1], ['cos', 1], ['asin', 1], ['acos', 1], ['atan', 1], ['atan2', 2],
 ])
 
-/** Words with a meaning of their own. None may name a dial, memory, mode, routine, lane or signal. */
+/** What is worked out over time, with how many values it takes. Its words may also name a memory of one value, a dial or a mode. */
+export const OVER_TIME: ReadonlyMap<string, number> = new Map([['mean', 2], ['lowest', 2], ['highest', 2], ['rate', 1], ['total', 1], ['since', 1]])
+
+/** Words that take values in brackets: no function or memory of several values may be named so. */
+export const CALLED: ReadonlySet<string> = new Set([...FUNCTIONS.keys(), ...OVER_TIME.keys(), 'count', 'tag'])
+
+/** Words with a meaning of their own wherever they stand; those that only begin a step are free. None may name a dial, memory, mode, routine, lane or signal. */
 const GRAMMAR_WORDS = [
-  'program', 'dial', 'memory', 'start', 'when', 'until', 'once', 'otherwise', 'mode', 'lane', 'routine', 'off', 'on',
+  'program', 'dial', 'memory', 'let', 'start', 'when', 'until', 'once', 'otherwise', 'mode', 'lane', 'routine', 'off', 'on',
   'from', 'to', 'for', 'at', 'most', 'and', 'or', 'not', 'is', 'between', 'heard', 'every', 'random', 'true', 'false',
   'if', 'else', 'repeat', 'times', 'while', 'leave', 'choose', 'set', 'reset', 'go', 'do', 'send', 'finish', 'wait', 'note',
-  'drive', 'turn', 'wheels', 'halt', 'coast', 'home', 'move', 'stop', 'run', 'open', 'close', 'perform', 'switch', 'light',
-  'tone', 'play', 'show', 'clear', 'look', 'back', 'left', 'right', 'turning', 'holding', 'by', 'without', 'waiting', 'within', 'per', 'tag',
+  'drive', 'turn', 'wheels', 'run', 'light', 'back', 'left', 'right', 'turning', 'holding', 'by', 'without', 'waiting', 'within', 'per', 'tag',
 ]
 
 export const RESERVED: ReadonlySet<string> = new Set([

@@ -5,7 +5,7 @@ import type { Kind } from '../units'
  * back without loss, belongs to one robot (its readings and actuators are named), and says where in the text each part stands.
  * docs/program-format.md explains it to whoever writes another back end. All quantities are SI.
  */
-export const PROGRAM_VERSION = 1
+export const PROGRAM_VERSION = 2
 
 /** A stretch of the text: from this offset up to, not with, that one (UTF-16). */
 export interface Range { readonly from: number, readonly to: number }
@@ -21,7 +21,9 @@ export interface ProgramData {
   /** What the cells hold when a run begins: all that a program remembers stands in numbered cells. */
   readonly cells: readonly number[]
   readonly dials: readonly DialData[]
-  readonly memories: readonly { readonly name: string, readonly cell: number, readonly kind: Kind | null }[]
+  readonly memories: readonly MemoryData[]
+  /** What is worked out at the beginning of every tick, in order, before any lane. */
+  readonly everyTick: readonly EveryTick[]
   readonly lanes: readonly LaneData[]
   readonly signals: readonly string[]
   /** Every rule of every lane, by number. */
@@ -47,6 +49,30 @@ export interface DialData {
   /** Where its value stands in the text. */
   readonly range: Range
 }
+
+export interface MemoryData {
+  /** Of a routine's own: `routine.name`. */
+  readonly name: string
+  /** The first of its cells. */
+  readonly cell: number
+  /** How many values it holds, in cells one behind another; `per` says what each is for, from colour 0 or from number 1. */
+  readonly count: number
+  readonly per: 'color' | 'number' | null
+  readonly kind: Kind | null
+  readonly shown: ShownAs
+}
+
+/** A named value, or one that is followed over time. `name` is how it is written, and `cell` holds what it is worth. */
+export type EveryTick = { readonly name: string, readonly cell: number, readonly shown: ShownAs, readonly step: number } & (
+  | { readonly does: 'let', readonly value: Value }
+  /** Over the latest values: one a tick, as many as the time has ticks (at least one), or as there were. Behind `cell`: how many there were, then `most` of them, round and round. */
+  | { readonly does: 'mean' | 'lowest' | 'highest', readonly of: Value, readonly time: Value, readonly most: number }
+  /** Change a second, from look to look of its devices; every tick where it has none. Behind `cell`: the value then, its tick (-1: none), and the looks of each device. */
+  | { readonly does: 'rate', readonly of: Value, readonly devices: readonly string[] }
+  /** Sum over time, in seconds; 0 again when its mode is entered. */
+  | { readonly does: 'total', readonly of: Value }
+  /** `cell`: the tick in which it was true last; -1: never. */
+  | { readonly does: 'since', readonly test: Value })
 
 export interface Threshold {
   readonly reading: string
@@ -81,6 +107,8 @@ export interface ModeData {
   readonly name: string
   readonly start: number
   readonly rules: readonly number[]
+  /** Cells that are set to 0 when it is entered: sums over its time. */
+  readonly totals: readonly number[]
 }
 
 export interface RuleData {
@@ -96,8 +124,8 @@ export interface RuleData {
   readonly once: boolean
   /** Its condition can be true for a tick only, at moments that are told apart. */
   readonly moments: boolean
-  /** First cell and number of cells of its timers, set to -1 when its mode is entered. */
-  readonly cells: readonly [number, number]
+  /** What it remembers: cells that are set to -1 when its mode is entered. */
+  readonly cells: readonly number[]
   /** Where its steps begin in the code. */
   readonly body: number
   /** None of its steps takes time: it is gone through anew every tick. */
@@ -152,9 +180,13 @@ export type Op =
   | { readonly op: 'count', readonly cell: number, readonly times: Value }
   /** One round less; at `end` when none is left. */
   | { readonly op: 'round', readonly cell: number, readonly end: number }
+  /** The next of some values into a cell, counted by another; at `end` when all were. */
+  | { readonly op: 'each', readonly step: number, readonly cell: number, readonly into: number, readonly values: readonly Value[], readonly end: number }
   /** Back to the top of a loop. */
   | { readonly op: 'again', readonly step: number, readonly to: number }
   | { readonly op: 'set', readonly step: number, readonly cell: number, readonly value: Value, readonly edge: number | null }
+  /** Into one of a memory's cells, as `one` reads it. */
+  | { readonly op: 'put', readonly step: number, readonly place: Place, readonly value: Value, readonly edge: number | null }
   | { readonly op: 'reset', readonly step: number, readonly reading: string, readonly edge: number | null }
   | { readonly op: 'send', readonly step: number, readonly signal: number, readonly edge: number | null }
   | { readonly op: 'note', readonly step: number, readonly text: Value, readonly edge: number | null }
@@ -166,7 +198,8 @@ export type Op =
   | { readonly op: 'wait', readonly cell: number, readonly guards: readonly Guard[] }
   /** Begins the timers of a `wait until`, and its `at most`. */
   | { readonly op: 'await', readonly step: number, readonly timers: readonly number[], readonly cell: number, readonly limit: Value | null }
-  | { readonly op: 'wait until', readonly test: Value, readonly cell: number, readonly limited: boolean, readonly guards: readonly Guard[] }
+  /** `late`, here and of `move`: where it goes on when its limit was over first; null: behind it too. */
+  | { readonly op: 'wait until', readonly test: Value, readonly cell: number, readonly limited: boolean, readonly late: number | null, readonly guards: readonly Guard[] }
   /** Works out a routine's parameters, and its `at most`. */
   | { readonly op: 'call', readonly step: number, readonly given: readonly Draw[], readonly cell: number, readonly limit: Value | null }
   /** Applies a setting, which stays. */
@@ -175,7 +208,7 @@ export type Op =
   | { readonly op: 'hold', readonly step: number, readonly motion: number, readonly draws: readonly Draw[], readonly edge: number | null }
   /** Begins a motion that ends by itself, after a time, or when something is true; goes on behind the `move` when there is nothing to do. */
   | { readonly op: 'begin', readonly step: number, readonly motion: number, readonly draws: readonly Draw[], readonly timers: readonly number[], readonly until: Value | null, readonly lasting: Value | null, readonly ends: number, readonly limit: Value | null, readonly deadline: number }
-  | { readonly op: 'move', readonly motion: number, readonly until: Value | null, readonly lasts: boolean, readonly ends: number, readonly timed: boolean, readonly limited: boolean, readonly deadline: number, readonly guards: readonly Guard[] }
+  | { readonly op: 'move', readonly motion: number, readonly until: Value | null, readonly lasts: boolean, readonly ends: number, readonly timed: boolean, readonly limited: boolean, readonly late: number | null, readonly deadline: number, readonly guards: readonly Guard[] }
 
 /** How a value is written for people. */
 export type ShownAs =
@@ -184,6 +217,9 @@ export type ShownAs =
   | { readonly type: 'truth' | 'color' | 'text' | 'unknown' }
 
 export type Comparison = '<' | '>' | '<=' | '>='
+
+/** One of a memory's values: that for `at`, rounded, counted from `first`. The lane stops with an error at that step where there is none. */
+export interface Place { readonly name: string, readonly cell: number, readonly count: number, readonly first: number, readonly at: Value, readonly step: number }
 
 /** Where in the text a value stands; null for what the compiler put in. */
 interface Placed { readonly range: Range | null }
@@ -195,6 +231,13 @@ export type Value = Placed & (
   | { readonly is: 'cell', readonly cell: number, readonly name: string }
   /** A reading by its name. `most`: what no echo counts as; null: it stays farther than anything. */
   | { readonly is: 'reading', readonly name: string, readonly most: number | null }
+  /** The reading of that name among some, by the number of a colour or tag; `none` where it is none of them: 0, or as if there was no echo. */
+  | { readonly is: 'asked', readonly of: Value, readonly among: readonly { readonly value: number, readonly name: string }[], readonly none: 'zero' | 'far', readonly most: number | null }
+  | { readonly is: 'one of many', readonly place: Place }
+  /** How many of so many cells are not 0. */
+  | { readonly is: 'how many', readonly cell: number, readonly count: number, readonly name: string }
+  /** Seconds since the tick that a cell holds; where it holds none, infinite, or with `run` the seconds of the run. */
+  | { readonly is: 'since', readonly cell: number, readonly name: string, readonly run: boolean }
   /** A reading worked out from values in brackets. */
   | { readonly is: 'computed', readonly device: string, readonly reading: string, readonly given: readonly Value[] }
   /** Seconds of the run, seconds in the mode, and whether the robot stands (1 or 0). */

@@ -1,3 +1,4 @@
+import { namedCells } from './named'
 import type { LaneData, ProgramData, RuleData } from './format'
 
 /** What a stretch of a program says, without its places: the same for the same, wherever it stands and whatever its cells are numbered. */
@@ -13,8 +14,8 @@ export interface Said {
 export interface RuleSaid { readonly rule: RuleData, readonly condition: Said, readonly body: Said }
 
 /** Fields that number a cell, and those that number a place in the code. */
-const CELLS: ReadonlySet<string> = new Set(['cell', 'ends', 'deadline', 'edge'])
-const PLACES: ReadonlySet<string> = new Set(['to', 'no', 'exit'])
+const CELLS: ReadonlySet<string> = new Set(['cell', 'ends', 'deadline', 'edge', 'into'])
+const PLACES: ReadonlySet<string> = new Set(['to', 'no', 'exit', 'late'])
 
 /** Reads what parts of a program say. */
 export class SaidReader {
@@ -30,7 +31,7 @@ export class SaidReader {
   private firstMotion = -1
 
   constructor(private readonly program: ProgramData) {
-    for (const { name, cell } of [...program.dials, ...program.memories]) this.names.set(cell, name)
+    for (const { name, cell } of namedCells(program)) this.names.set(cell, name)
     this.starts = [...new Set([...program.lanes.flatMap(l => [l.start, ...l.modes.map(m => m.start)]), ...program.rules.map(r => r.body), program.code.length])].filter(s => s !== -1).sort((a, b) => a - b)
   }
 
@@ -105,7 +106,7 @@ export class SaidReader {
     this.text += `${key}{`
     const op = 'op' in node ? node.op : null
     for (const [name, value] of Object.entries(node)) {
-      if (op === 'round' && name === 'end') this.text += `+${(value as number) - this.base} `
+      if ((op === 'round' || op === 'each') && name === 'end') this.text += `+${(value as number) - this.base} `
       else if (op === 'go' && name === 'mode') this.text += `${this.modeName(value as number)} `
       else if (name === 'motion') this.motion(value as number)
       // Guards: motions among those of this stretch.

@@ -1,7 +1,7 @@
 import { groundOf, layOut, lightOf, soundOf, type Arena, type Layout, type SoundField } from '../arena'
 import { WHEELS, WheelDrive, type DeviceModel, type RealismName, type Surroundings, type Work } from '../devices'
 import { yawOf, type BodyState, type Pose, type Solid, type SolidShape } from '../geometry'
-import type { ProgramData } from '../program'
+import { namedCells, type ProgramData } from '../program'
 import type { PhysicsSnapshot } from '../physics'
 import { RandomStream } from '../random'
 import { channelCount, factsOf, type Robot, type RobotFacts } from '../robot'
@@ -167,7 +167,7 @@ export class Simulation {
     }
     for (const mover of [...this.world.visitors, ...this.world.belts]) this.kinds.set(mover.name, mover.kind)
     for (const crate of arena.crates) this.kinds.set(crate.name, 'crate')
-    this.named = program === null ? [] : [...program.dials.map(d => d.cell), ...program.memories.map(m => m.cell)]
+    this.named = program === null ? [] : namedCells(program).map(n => n.cell)
     this.goals = task === null ? [] : task.goals.map(g => g.kind.begin(g.parameters))
     this.tape = new Tape(layoutOf(
       this.facts, program?.lanes.map(l => l.name) ?? [], program?.rules.length ?? 0,

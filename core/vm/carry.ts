@@ -1,10 +1,10 @@
-import { SaidReader, type LaneData, type ModeData, type ProgramData, type RuleData, type RuleSaid, type Said } from '../program'
+import { SaidReader, cellsOf, type LaneData, type ModeData, type ProgramData, type RuleData, type RuleSaid, type Said } from '../program'
 import type { RobotFacts } from '../robot'
 import { PHASE, Vm, type LaneState, type VmSnapshot } from './vm'
 
 /** A part of a program that goes on as it was, or begins anew, and why. */
 export interface Carried {
-  readonly part: 'dial' | 'memory' | 'lane' | 'rule'
+  readonly part: 'dial' | 'memory' | 'followed' | 'lane' | 'rule'
   /** Its name; a rule's lane, and its mode where it has one. */
   readonly name: string
   /** Line of the rule in the new text; null for what has a name. */
@@ -48,9 +48,17 @@ class Carrier {
     }
     for (const memory of to.memories) {
       const old = from.memories.find(m => m.name === memory.name)
-      const fits = old !== undefined && same(old.kind, memory.kind)
-      if (fits) this.cells[memory.cell] = state.cells[old.cell]!
+      const fits = old !== undefined && same(old.shown, memory.shown) && old.per === memory.per && old.count === memory.count
+      if (fits) this.copy(old.cell, memory.cell, memory.count)
       this.tell('memory', memory.name, null, fits, old === undefined ? 'it is new' : 'it holds another kind of value')
+    }
+    // What is followed over time goes on where it is followed still; named values are worked out anew at once.
+    for (const what of to.everyTick) {
+      if (what.does === 'let') continue
+      const old = from.everyTick.find(o => o.name === what.name)
+      const fits = old !== undefined && old.does === what.does && cellsOf(old) === cellsOf(what)
+      if (fits) this.copy(old.cell, what.cell, cellsOf(what))
+      this.tell('followed', what.name, null, fits, 'it is new')
     }
     const lanes = to.lanes.map((lane, i): LaneState => {
       const old = from.lanes.findIndex(l => l.name === lane.name)
@@ -147,6 +155,10 @@ class Carrier {
     pass(false, true)
     pass(true, false)
     for (const { rule } of open) this.tell('rule', place, rule.line, false, 'it is new')
+  }
+
+  private copy(from: number, to: number, count: number): void {
+    for (let i = 0; i < count; i++) this.cells[to + i] = this.state.cells[from + i]!
   }
 
   private move(old: Said, now: Said): void {

@@ -1,6 +1,7 @@
 import { DEVICE_STEPS, type NumberOf, type PlannedSlot, type StepPlan } from '../devices'
 import type { Draw, Guard, MotionData, Op, ProgramData, RuleData } from '../program'
 import { stepRobotOf, type RobotFacts } from '../robot'
+import { everyTick } from './every-tick'
 import { DONE, FINISHED, GONE, WAIT, type Bool, type Instruction, type Machine } from './machine'
 import { ValueLoader } from './values'
 import { wantsOf } from './wants'
@@ -22,6 +23,8 @@ export interface LoadedRule extends RuleData { readonly wants: Bool }
 
 /** A program made ready to run: closures over a machine, made of its data. */
 export interface Loaded {
+  /** What is worked out at the beginning of every tick, in order. */
+  readonly everyTick: readonly ((m: Machine) => void)[]
   readonly code: readonly Instruction[]
   readonly motions: readonly Motion[]
   readonly rules: readonly LoadedRule[]
@@ -47,7 +50,7 @@ export function loadProgram(program: ProgramData, facts: RobotFacts): Loaded {
     ...rule,
     wants: wantsOf(rule.when === null ? () => true : values.truth(rule.when), rule.until === null ? null : values.truth(rule.until), rule),
   }))
-  return { code: program.code.map((op, at) => instruction(op, at, program.motions, motions, values)), motions, rules }
+  return { everyTick: program.everyTick.map(e => everyTick(e, values, facts)), code: program.code.map((op, at) => instruction(op, at, program.motions, motions, values)), motions, rules }
 }
 
 function actuatorOf(facts: RobotFacts, name: string): number {
@@ -74,6 +77,23 @@ function instruction(op: Op, at: number, data: readonly MotionData[], motions: r
         m.cells[cell] = m.cells[cell]! - 1
         return next
       }
+    }
+    case 'each': {
+      const { step, cell, into, end } = op
+      const all = op.values.map(v => values.number(v))
+      return m => {
+        m.at(step)
+        const k = m.cells[cell]!
+        if (k >= all.length) return end
+        m.cells[into] = all[k]!(m)
+        m.cells[cell] = k + 1
+        return next
+      }
+    }
+    case 'put': {
+      const place = values.place(op.place)
+      const value = values.number(op.value)
+      return instant(op.step, op.edge, m => { const x = value(m); const cell = place(m); if (cell !== -1) m.cells[cell] = x })
     }
     case 'again': { const { step, to } = op; return m => { m.loop(step); return to } }
     case 'set': { const value = values.number(op.value); const { cell } = op; return instant(op.step, op.edge, m => { m.cells[cell] = value(m) }) }
@@ -102,8 +122,9 @@ function instruction(op: Op, at: number, data: readonly MotionData[], motions: r
       const test = values.truth(op.test)
       const { cell, limited } = op
       const late = guard(op.guards)
+      const after = op.late ?? next
       // What ends in the tick in which a time is over has ended.
-      return m => test(m) || (limited && m.tick >= m.cells[cell]!) ? next : late(m)
+      return m => test(m) ? next : limited && m.tick >= m.cells[cell]! ? after : late(m)
     }
     case 'call': {
       const { step, cell } = op
@@ -156,6 +177,7 @@ function instruction(op: Op, at: number, data: readonly MotionData[], motions: r
     case 'move': {
       const until = op.until === null ? null : values.truth(op.until)
       const { motion, lasts, ends, timed, limited, deadline } = op
+      const after = op.late ?? next
       const { plan } = motions[motion]!
       const { at: cells } = data[motion]!
       const late = guard(op.guards)
@@ -164,10 +186,10 @@ function instruction(op: Op, at: number, data: readonly MotionData[], motions: r
         if (!over && lasts) over = m.tick >= m.cells[ends]!
         if (!over && until !== null) over = until(m)
         if (!over && timed) over = plan.done(m, cells)
-        if (!over && limited) over = m.tick >= m.cells[deadline]!
-        if (!over) return late(m)
+        const ran = !over && limited && m.tick >= m.cells[deadline]!
+        if (!over && !ran) return late(m)
         m.stopMotion(motion)
-        return next
+        return ran ? after : next
       }
     }
   }

@@ -38,7 +38,8 @@ export interface Machine extends StepMachine {
   blocked(motion: number): boolean
   /** Whether a live rule's instant step may act: not reached the tick before. */
   edge(cell: number): boolean
-  fail(code: 'division' | 'root', step: number): void
+  /** Stops the lane with an error that it tells. */
+  fail(message: string, step: number): void
   loop(step: number): void
 }
 

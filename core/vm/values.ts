@@ -1,6 +1,6 @@
 import { DEVICE_KINDS } from '../devices'
 import { acos, asin, atan2, clamp, cos, sin } from '../maths'
-import { valueText, type ProgramData, type Value } from '../program'
+import { valueText, type Place, type ProgramData, type Value } from '../program'
 import type { RobotFacts } from '../robot'
 import type { Bool, Num, Str } from './machine'
 
@@ -32,6 +32,23 @@ export class ValueLoader {
         if (most === null) return m => m.readings[at]!
         return m => { const x = m.readings[at]!; return x === Infinity ? most : x }
       }
+      case 'asked': {
+        const of = this.number(v.of)
+        const among = v.among.map(({ value, name }) => ({ value, at: this.reading(name) }))
+        const { most } = v
+        const none = v.none === 'zero' ? 0 : most ?? Infinity
+        return m => {
+          const wanted = of(m)
+          for (const { value, at } of among) if (value === wanted) { const x = m.readings[at]!; return x === Infinity && most !== null ? most : x }
+          return none
+        }
+      }
+      case 'one of many': { const place = this.place(v.place); return m => { const cell = place(m); return cell === -1 ? 0 : m.cells[cell]! } }
+      case 'how many': {
+        const { cell, count } = v
+        return m => { let n = 0; for (let i = cell; i < cell + count; i++) if (m.cells[i] !== 0) n++; return n }
+      }
+      case 'since': { const { cell, run } = v; return m => m.cells[cell]! >= 0 ? (m.tick - m.cells[cell]!) * m.dt : run ? m.tick * m.dt : Infinity }
       case 'computed': {
         const device = this.facts.devices.find(d => d.name === v.device)
         const work = DEVICE_KINDS.find(k => k.kind === device?.kind)?.computed?.[v.reading]
@@ -56,7 +73,7 @@ export class ValueLoader {
         const { step } = v
         return m => {
           const under = r(m)
-          if (under === 0) { m.fail('division', step); return 0 }
+          if (under === 0) { m.fail('division by zero', step); return 0 }
           return l(m) / under
         }
       }
@@ -66,13 +83,24 @@ export class ValueLoader {
         const { step } = v
         return m => {
           const x = of(m)
-          if (x < 0) { m.fail('root', step); return 0 }
+          if (x < 0) { m.fail('the square root of a negative number', step); return 0 }
           return Math.sqrt(x)
         }
       }
       case 'round': { const of = this.number(v.of); const { scale } = v; return m => Math.round(of(m) / scale) * scale }
       case 'abs': case 'min': case 'max': case 'clamp': case 'sign': case 'sin': case 'cos': case 'asin': case 'acos': case 'atan': case 'atan2': return this.call(v.is, v.given)
       default: { const truth = this.truth(v.is === 'one' ? v.of : v); return m => truth(m) ? 1 : 0 }
+    }
+  }
+
+  /** The cell of one of a memory's values; -1, and the lane stops, where there is none. */
+  place({ name, cell, count, first, at, step }: Place): Num {
+    const of = this.number(at)
+    return m => {
+      const k = Math.round(of(m)) - first
+      if (k >= 0 && k < count) return cell + k
+      m.fail(`${name} holds values ${first} to ${first + count - 1}, and ${k + first} was asked for`, step)
+      return -1
     }
   }
 

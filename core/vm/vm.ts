@@ -176,6 +176,10 @@ export class Vm implements Machine {
       this.stalledTicks[a] = raw[this.stalling[i + 1]!]! > 0 ? this.stalledTicks[a]! + 1 : 0
     }
     this.brake()
+    for (const work of this.loaded.everyTick) {
+      work(this)
+      if (this.failure !== null) { this.failEvery(); break }
+    }
     for (let i = 0; i < this.lanes.length; i++) {
       this.current = i
       this.here = this.lanes[i]!
@@ -396,7 +400,8 @@ export class Vm implements Machine {
     l.step = -1
     l.entered = this.tick
     const target = lane.modes[mode]!
-    for (const n of target.rules) { const { cells } = this.program.rules[n]!; this.cells.fill(-1, cells[0], cells[0] + cells[1]) }
+    for (const n of target.rules) for (const cell of this.program.rules[n]!.cells) this.cells[cell] = -1
+    for (const cell of target.totals) this.cells[cell] = 0
     l.pc = target.start
     l.phase = target.start === -1 ? PHASE.rules : PHASE.modeStart
   }
@@ -438,6 +443,17 @@ export class Vm implements Machine {
     const line = this.program.steps[step]?.line ?? 0
     this.events.push({ type: 'error', lane: this.program.lanes[this.current]!.name, message, line })
     return true
+  }
+
+  /** What is worked out on every tick belongs to all lanes: where that fails, each stops. */
+  private failEvery(): void {
+    const { failure } = this
+    this.lanes.forEach((l, i) => {
+      this.current = i
+      this.failure = failure
+      if (l.phase < PHASE.ended) this.stopped(l)
+    })
+    this.failure = null
   }
 
   private clearMotions(l: LaneState): void {
@@ -565,9 +581,7 @@ export class Vm implements Machine {
     return acts
   }
 
-  fail(code: 'division' | 'root', step: number): void {
-    this.failure ??= { message: code === 'division' ? 'division by zero' : 'the square root of a negative number', step }
-  }
+  fail(message: string, step: number): void { this.failure ??= { message, step } }
 
   loop(step: number): void { this.here.loop = step }
 }

@@ -1,4 +1,4 @@
-import { bodiesOf, conditionsIn, type Analysis, type Tree } from '../language'
+import { bodiesOf, conditionsIn, expressionsIn, type Analysis, type Tree } from '../language'
 import type { ProgramData } from '../program'
 import { TapeReader, type WhyTape } from './reader'
 
@@ -21,10 +21,13 @@ export class LiveConditions {
   private readonly lanes: { readonly reader: TapeReader, readonly watched: Map<number, readonly Watched[]> }[] = []
 
   constructor(analysis: Analysis, program: ProgramData, tape: WhyTape) {
+    const scope = analysis.scope(new Map())
     analysis.lanes.forEach((lane, i) => {
       const reader = new TapeReader(analysis, program, tape, i)
       const watched = new Map<number, readonly Watched[]>()
-      const watch = (e: Tree.Expression | null, above = false): void => { if (e !== null) watched.set(e.range.from, partsIn(e).map(part => watchedPart(reader, part, above))) }
+      // What a block names is known in it only: the tape does not have it.
+      const known = (e: Tree.Expression): boolean => [...expressionsIn(e)].every(p => p.tag !== 'name' || scope.lookup(p.name) !== undefined || analysis.facts.colors.includes(p.name))
+      const watch = (e: Tree.Expression | null, above = false): void => { if (e !== null && known(e)) watched.set(e.range.from, partsIn(e).map(part => watchedPart(reader, part, above))) }
       const block = (body: Tree.Block | undefined): void => {
         for (const step of body?.steps ?? []) {
           for (const e of conditionsIn(step)) watch(e)
@@ -34,7 +37,11 @@ export class LiveConditions {
       const rule = (r: Tree.Rule, above: boolean): void => { watch(r.when?.expression ?? null, above); watch(r.until?.expression ?? null, above); block(r.body) }
       block(lane.start?.body)
       lane.above.forEach(r => rule(r, true))
-      for (const mode of lane.modes) { block(mode.start?.body); mode.rules.forEach(r => rule(r, false)) }
+      for (const mode of lane.modes) {
+        reader.owner = mode.node === null ? `lane ${lane.name}` : mode.name
+        block(mode.start?.body)
+        mode.rules.forEach(r => rule(r, false))
+      }
       this.lanes.push({ reader, watched })
     })
   }

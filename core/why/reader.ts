@@ -1,5 +1,5 @@
 import { ExpressionLowerer, Findings, expr, typeOf, type Analysis, type Names, type Tree } from '../language'
-import { valueText, type ProgramData } from '../program'
+import { namedCells, valueText, type ProgramData } from '../program'
 import type { TapeEvent, TapeLayout } from '../tape'
 import { ValueLoader, type Machine } from '../vm'
 
@@ -18,12 +18,16 @@ export class TapeReader {
   private readonly machine: Machine & { row: Float64Array }
   private readonly names: Names
   private now = 0
+  /** The mode, or lane without modes, whose conditions are asked: sums over time are its own. */
+  owner = ''
 
   constructor(private readonly analysis: Analysis, program: ProgramData, private readonly tape: WhyTape, private readonly lane: number) {
     this.lower = new ExpressionLowerer(analysis)
     this.values = new ValueLoader(analysis.facts, program.colors)
     const { layout } = tape
-    const named = [...program.dials.map(d => d.name), ...program.memories.map(m => m.name)]
+    const named = namedCells(program).map(n => n.name)
+    // The first of a memory's values stands for it.
+    const several = new Map(program.memories.map(m => [m.name, namedCells(program).findIndex(n => n.cell === m.cell)]))
     const signals: string[] = []
     // A machine that only tells what the tape has: expressions ask nothing else of it.
     const reader = this as TapeReader
@@ -41,14 +45,13 @@ export class TapeReader {
     }
     this.machine = machine as unknown as Machine & { row: Float64Array }
     this.names = {
-      scope: {
-        facts, names: [], used: () => undefined,
-        lookup: name => analysis.dials.get(name) ?? analysis.memories.get(name),
-      },
-      cell: (name) => { const i = named.indexOf(name); return i === -1 ? undefined : i },
+      scope: analysis.scope(new Map()),
+      cell: (name) => { const i = several.get(name) ?? named.indexOf(name); return i === -1 ? undefined : i },
       timer: () => 0,
       signal: (name) => { const i = signals.indexOf(name); return i === -1 ? signals.push(name) - 1 : i },
       step: 0,
+      // What is followed over time is on the tape by its name; what no tick has followed is nothing.
+      follow: (name) => Math.max(0, named.indexOf(this.owner !== '' && named.includes(`${name} in ${this.owner}`) ? `${name} in ${this.owner}` : name)),
     }
   }
 

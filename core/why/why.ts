@@ -64,11 +64,13 @@ export function why(analysis: Analysis, program: ProgramData, tape: WhyTape, tic
   const rules = inMode === undefined ? [] : rulesIn(program, lane, mode)
   const nodes = inMode === undefined ? [] : [...shape.above, ...shape.modes[mode]!.rules]
   const reader = new Reader(analysis, program, tape, lane)
+  const own = shape.modes[mode]?.node?.name.text ?? `lane ${compiled.name}`
   const entered = row[layout.entered + lane]!
   // Rules above all modes run on across them; what a rule of a mode wanted before is of another time.
   const describe = (rule: RuleData): WhyRule => {
     const at = rules.indexOf(rule)
-    return reader.rule(rule, nodes[at]!, tick, at < compiled.above.length, entered)
+    const above = at < compiled.above.length
+    return reader.rule(rule, nodes[at]!, tick, above, entered, above ? '' : own)
   }
   const inControl = row[at + 2]!
   const place = rules.findIndex(r => r.number === inControl)
@@ -98,8 +100,9 @@ class Reader {
   }
 
   /** `above`: a rule above all modes, which runs on across them; else it knows no earlier time than its mode, entered then. */
-  rule(rule: RuleData, node: Tree.Rule, tick: number, above: boolean, entered: number): WhyRule {
+  rule(rule: RuleData, node: Tree.Rule, tick: number, above: boolean, entered: number, owner: string): WhyRule {
     const { layout } = this.tape
+    this.rows.owner = owner
     const wants = this.tape.at(tick)[layout.wants + rule.number] === 1
     const when = node.when === null ? null : this.part(node.when.expression, tick, above)
     const until = node.until === null ? null : this.part(node.until.expression, tick, above)

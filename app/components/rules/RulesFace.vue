@@ -176,6 +176,7 @@ const removeNamed = (at: number): void => { rules.change(s => removeItem(s, at))
         <span class="small what">{{ n.what === 'title' ? 'program' : n.what }}</span><b v-if="n.what !== 'dial'">{{ n.name }}</b><span v-else class="dial mono">{{ n.name }}</span>
         <template v-if="n.what === 'dial'"><RulesSentence :pieces="n.pieces.slice(0, 1)" :prefix="`n${n.line}`" /><span v-if="n.pieces.length > 2" class="small">from</span><RulesSentence :pieces="n.pieces.slice(1, 2)" :prefix="`n${n.line}a`" /><span v-if="n.pieces.length > 2" class="small">to</span><RulesSentence :pieces="n.pieces.slice(2)" :prefix="`n${n.line}b`" /></template>
         <template v-else-if="n.what === 'memory'"><span class="small">at first</span><RulesSentence :pieces="n.pieces" :prefix="`n${n.line}`" /></template>
+        <template v-else-if="n.what === 'let'"><span class="small">is</span><RulesSentence :pieces="n.pieces" :prefix="`n${n.line}`" /></template>
         <RulesComment v-if="n.behind !== null" :comment="n.behind" />
         <button v-if="n.what !== 'title'" type="button" class="away" :aria-label="`Remove ${n.name}`" @click="removeNamed(n.at)">✕</button>
       </div>

@@ -1,6 +1,6 @@
 import type { Analysis } from '../analysis'
 import { activeSteps } from '../nodes'
-import type { Block } from '../tree'
+import type { Block, Routine } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'
 import { blocksOf } from './walk'
@@ -11,7 +11,7 @@ interface Move { readonly actuator: string, readonly range: { readonly from: num
 export const lanesAndActuators: Check = (program, findings) => {
   const owners = new Map<string, { lane: string, line: number }>()
   const shared = new Set(program.facts.actuators.filter(a => a.shared).map(a => a.name))
-  const routines = new Map<string, ReadonlySet<string>>()
+  const routines = new Map<Routine, ReadonlySet<string>>()
   for (const { body, lane } of blocksOf(program)) {
     for (const { actuator, range } of movesOf(program, body, shared, routines)) {
       const owner = owners.get(actuator)
@@ -22,19 +22,19 @@ export const lanesAndActuators: Check = (program, findings) => {
 }
 
 /** What a block moves, and where; a routine's motions stand at its `do`. Each routine is gone through once. */
-function movesOf(program: Analysis, body: Block, shared: ReadonlySet<string>, routines: Map<string, ReadonlySet<string>>): Move[] {
+function movesOf(program: Analysis, body: Block, shared: ReadonlySet<string>, routines: Map<Routine, ReadonlySet<string>>): Move[] {
   return activeSteps(body).flatMap((step): Move[] => {
     if (step.tag === 'action') {
       return (program.planOf(step)?.moves ?? []).filter(a => !shared.has(a)).map(actuator => ({ actuator, range: step.range }))
     }
     if (step.tag !== 'do') return []
-    const name = step.routine.text
-    let moved = routines.get(name)
+    const routine = program.routineOf(step)
+    if (routine === undefined) return []
+    let moved = routines.get(routine)
     if (moved === undefined) {
-      routines.set(name, new Set())
-      const routine = program.routines.get(name)
-      moved = new Set(routine === undefined ? [] : movesOf(program, routine.body, shared, routines).map(m => m.actuator))
-      routines.set(name, moved)
+      routines.set(routine, new Set())
+      moved = new Set(movesOf(program, routine.body, shared, routines).map(m => m.actuator))
+      routines.set(routine, moved)
     }
     return [...moved].map(actuator => ({ actuator, range: step.range }))
   })

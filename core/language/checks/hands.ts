@@ -1,6 +1,6 @@
 import type { Analysis } from '../analysis'
 import { activeSteps } from '../nodes'
-import type { Action, Block, Rule, Step } from '../tree'
+import type { Action, Block, Routine, Rule, Step } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'
 import { blocksOf, eachPart } from './walk'
@@ -58,7 +58,7 @@ function always(program: Analysis, body: Block, device: string, routines: Known)
       case 'go':
       case 'finish': return true
       case 'do': {
-        const routine = program.routines.get(step.routine.text)
+        const routine = program.routineOf(step)
         return routine !== undefined && handStepsOf(program, routine.body, routines).some(s => releases(s) === device)
       }
       default: return releases(step) === device
@@ -67,19 +67,19 @@ function always(program: Analysis, body: Block, device: string, routines: Known)
 }
 
 /** The gripping and releasing steps of each routine. */
-type Known = Map<string, readonly Step[]>
+type Known = Map<Routine, readonly Step[]>
 
 /** The steps of a block that grip or release, in order, those of the routines that it does in their place; of what comes again and again, the first and the last. */
 function handStepsOf(program: Analysis, body: Block, known: Known): readonly Step[] {
   const all = activeSteps(body).flatMap((step): readonly Step[] => {
     if (step.tag !== 'do') return grips(step) !== null || releases(step) !== null ? [step] : []
-    const name = step.routine.text
-    let steps = known.get(name)
+    const routine = program.routineOf(step)
+    if (routine === undefined) return []
+    let steps = known.get(routine)
     if (steps === undefined) {
-      known.set(name, [])
-      const routine = program.routines.get(name)
-      steps = routine === undefined ? [] : handStepsOf(program, routine.body, known)
-      known.set(name, steps)
+      known.set(routine, [])
+      steps = handStepsOf(program, routine.body, known)
+      known.set(routine, steps)
     }
     return steps
   })

@@ -37,7 +37,7 @@ export const heldMotions: Check = (program, findings) => {
 function heldIn(program: Analysis, body: Block): Range[] {
   const holds = (step: Step): boolean => heldActuator(program, step) !== null
   return activeSteps(body).filter((step) => {
-    const routine = step.tag === 'do' ? program.routines.get(step.routine.text) : undefined
+    const routine = step.tag === 'do' ? program.routineOf(step) : undefined
     return holds(step) || (routine !== undefined && reaches(program, routine.body, holds))
   }).map(step => step.range)
 }

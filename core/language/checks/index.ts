@@ -9,6 +9,7 @@ import { lanesAndActuators } from './actuators'
 import { loopsWithoutTime } from './loops'
 import { motors } from './motors'
 import { names } from './names'
+import { overTime } from './over-time'
 import { neverLeft } from './never-left'
 import { neverWins } from './never-wins'
 import { sights } from './sights'
@@ -25,5 +26,5 @@ export type Check = (program: Analysis, findings: Findings) => void
 /** Every check. A new one is a file and a line here. */
 export const CHECKS: readonly Check[] = [
   size, loopsWithoutTime, heldMotions, lanesAndActuators, reach, thresholds, neverWins, neverLeft, names, motors, actsOnce,
-  thresholdPairs, reaction, timing, sights, hands, habits, ending,
+  thresholdPairs, reaction, timing, sights, hands, habits, overTime, ending,
 ]

@@ -10,7 +10,7 @@ export const loopsWithoutTime: Check = (program, findings) => {
   const bodies = bodiesOf(program)
   for (const body of bodies) {
     for (const step of flatSteps(body)) {
-      if (step.tag !== 'repeat' || step.off || step.times !== null) continue
+      if (step.tag !== 'repeat' || step.off || step.times !== null || step.each !== null) continue
       if (step.body.steps.some(s => program.takesTime(s))) {
         if (step.test === null && !always(program, step.body) && !flatSteps(step.body).some(s => ['leave', 'go', 'finish', 'do', 'unread'].includes(s.tag))) findings.warning(say.noTimeOnOneWay(), { from: step.range.from, to: step.range.from + 'repeat'.length })
         continue

@@ -11,6 +11,7 @@ export const names: Check = (program, findings) => {
   const unread = unreadText(program)
   const mentioned = (name: string): boolean => new RegExp(`\\b${name}\\b`).test(unread)
   for (const [name, { node }] of program.dials) if (!uses.names.has(name) && !mentioned(name)) findings.warning(say.unused('dial', name), node.name.range)
+  for (const [name, { node }] of program.lets) if (!uses.names.has(name) && !mentioned(name)) findings.warning(say.unused('named value', name), node.name.range)
   for (const [name, { node }] of program.memories) {
     if (uses.names.has(name) || mentioned(name)) continue
     findings.warning(uses.sets.has(name) ? say.neverRead(name) : say.unused('memory', name), node.name.range)

@@ -17,7 +17,7 @@ export function* blocksOf(program: Analysis): Generator<{ readonly body: Block, 
 
 /** The steps of every block that a program can run, those of its routines among them. */
 export function bodiesOf(program: Analysis): readonly Block[] {
-  return [...[...blocksOf(program)].map(b => b.body), ...[...program.routines.values()].map(r => r.body)]
+  return [...[...blocksOf(program)].map(b => b.body), ...program.routines.map(r => r.body)]
 }
 
 /** Calls with each block and each block within it. */
@@ -38,7 +38,7 @@ export function reaches(program: Analysis, body: Block, wanted: (step: Exclude<S
     if (wanted(step)) return true
     if (step.tag !== 'do' || seen.has(step.routine.text)) return false
     seen.add(step.routine.text)
-    const routine = program.routines.get(step.routine.text)
+    const routine = program.routineOf(step)
     return routine !== undefined && reaches(program, routine.body, wanted, seen)
   })
 }

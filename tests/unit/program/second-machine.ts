@@ -1,6 +1,6 @@
 import { DEVICE_KINDS, DEVICE_STEPS, type PlannedSlot, type StepMachine } from '../../../core/devices'
 import { acos, asin, atan2, clamp, cos, sin, wrapAngle } from '../../../core/maths'
-import { valueText, type Guard, type LaneData, type MotionData, type ProgramData, type RuleData, type Value } from '../../../core/program'
+import { valueText, type EveryTick, type Guard, type LaneData, type MotionData, type Place, type ProgramData, type RuleData, type Value } from '../../../core/program'
 import { RandomStream } from '../../../core/random'
 import { channelCount, stepRobotOf, type RobotFacts } from '../../../core/robot'
 
@@ -93,6 +93,14 @@ export class SecondMachine implements StepMachine {
       const at = device?.readings.findIndex(r => r.name === 'stalled') ?? -1
       if (device !== undefined && at !== -1) this.stalledFor.set(name, this.raw[device.first + at]! > 0 ? (this.stalledFor.get(name) ?? 0) + 1 : 0)
     }
+    try {
+      for (const what of this.program.everyTick) this.follow(what)
+    } catch (error) {
+      for (const lane of this.lanes) {
+        this.lane = lane
+        if (!this.lanesOver(lane)) this.guarded(() => { throw error })
+      }
+    }
     for (const lane of this.lanes) {
       this.lane = lane
       this.steps = 0
@@ -102,7 +110,38 @@ export class SecondMachine implements StepMachine {
     }
   }
 
-  get over(): boolean { return this.lanes.every(l => l.phase === 'ended' || l.phase === 'failed') }
+  private lanesOver(lane: Lane): boolean { return lane.phase === 'ended' || lane.phase === 'failed' }
+
+  get over(): boolean { return this.lanes.every(l => this.lanesOver(l)) }
+
+  /** Named values, and what is followed over time. */
+  private follow(what: EveryTick): void {
+    const { cells } = this
+    const { cell } = what
+    switch (what.does) {
+      case 'let': cells[cell] = this.number(what.value); return
+      case 'since': if (this.truth(what.test)) cells[cell] = this.tick; return
+      case 'total': cells[cell]! += this.number(what.of) * this.dt; return
+      case 'rate': {
+        const looks = what.devices.map(name => this.looks[this.facts.devices.find(d => d.name === name)!.first]!)
+        const anew = looks.length === 0 || looks.some((n, i) => n !== cells[cell + 3 + i])
+        cells.set(looks, cell + 3)
+        if (!anew) return
+        const now = this.number(what.of)
+        const then = cells[cell + 2]!
+        if (then !== -1) cells[cell] = (now - cells[cell + 1]!) / ((this.tick - then) * this.dt)
+        cells.set([now, this.tick], cell + 1)
+        return
+      }
+      default: {
+        const ring = cells.subarray(cell + 2, cell + 2 + what.most)
+        ring[cells[cell + 1]! % what.most] = this.number(what.of)
+        const count = ++cells[cell + 1]!
+        const latest = Array.from({ length: Math.min(count, what.most, Math.max(1, this.ticks(this.number(what.time)))) }, (_, i) => ring[(count - 1 - i) % what.most]!).reverse()
+        cells[cell] = what.does === 'mean' ? latest.reduce((sum, x) => sum + x, 0) / latest.length : what.does === 'lowest' ? Math.min(...latest) : Math.max(...latest)
+      }
+    }
+  }
 
   /** Which rule each lane is in, and at which step: what a tape keeps. */
   get where(): string { return this.lanes.map(l => `${l.phase} ${l.mode} ${l.mode === -1 ? -1 : l.control?.number ?? -1}`).join('; ') }
@@ -253,11 +292,9 @@ export class SecondMachine implements StepMachine {
     this.take(lane, null)
     lane.mode = mode
     lane.entered = this.tick
-    const { rules, start } = lane.data.modes[mode]!
-    for (const n of rules) {
-      const [first, count] = this.program.rules[n]!.cells
-      this.cells.fill(-1, first, first + count)
-    }
+    const { rules, start, totals } = lane.data.modes[mode]!
+    for (const cell of totals) this.cells[cell] = 0
+    for (const n of rules) for (const cell of this.program.rules[n]!.cells) this.cells[cell] = -1
     lane.pc = start === -1 ? null : start
     lane.phase = start === -1 ? 'rules' : 'mode start'
   }
@@ -294,6 +331,13 @@ export class SecondMachine implements StepMachine {
       case 'test': return this.truth(op.test) ? next : op.no
       case 'count': this.cells[op.cell] = Math.round(this.number(op.times)); return next
       case 'round': return this.cells[op.cell]! < 1 ? op.end : (this.cells[op.cell]!--, next)
+      case 'each': {
+        const k = this.cells[op.cell]!++
+        if (k >= op.values.length) { this.cells[op.cell] = k; return op.end }
+        this.cells[op.into] = this.number(op.values[k]!)
+        return next
+      }
+      case 'put': if (anew()) { const x = this.number(op.value); this.cells[this.place(op.place)] = x } return next
       case 'again': lane.loop = op.step; return op.to
       case 'set': if (anew()) this.cells[op.cell] = this.number(op.value); return next
       case 'reset': if (anew()) { const i = this.reading(op.reading); this.zero[i] = this.raw[i]!; this.readings[i] = 0 } return next
@@ -313,7 +357,7 @@ export class SecondMachine implements StepMachine {
         for (const t of op.timers) this.cells[t] = -1
         if (op.limit !== null) this.cells[op.cell] = later(op.limit)
         return next
-      case 'wait until': return this.truth(op.test) || (op.limited && over(op.cell)) ? next : this.late(op.guards)
+      case 'wait until': return this.truth(op.test) ? next : op.limited && over(op.cell) ? op.late ?? next : this.late(op.guards)
       case 'call':
         for (const d of op.given) this.cells[d.cell] = this.number(d.value)
         if (op.limit !== null) this.cells[op.cell] = later(op.limit)
@@ -338,10 +382,10 @@ export class SecondMachine implements StepMachine {
       }
       case 'move': {
         const done = this.blocked(op.motion) || (op.lasts && over(op.ends)) || (op.until !== null && this.truth(op.until))
-          || (op.timed && this.motion(op.motion).done()) || (op.limited && over(op.deadline))
-        if (!done) return this.late(op.guards)
+          || (op.timed && this.motion(op.motion).done())
+        if (!done && !(op.limited && over(op.deadline))) return this.late(op.guards)
         for (const name of this.program.motions[op.motion]!.actuators) lane.moves.delete(name)
-        return next
+        return done ? next : op.late ?? next
       }
     }
   }
@@ -503,11 +547,26 @@ export class SecondMachine implements StepMachine {
     throw new Error(`no reading ${name}`)
   }
 
+  private place({ name, cell, count, first, at, step }: Place): number {
+    const k = Math.round(this.number(at))
+    if (!(k >= first && k < first + count)) throw new Failure(`${name} holds values ${first} to ${first + count - 1}, and ${k} was asked for`, step)
+    return cell + k - first
+  }
+
   private number(v: Value): number {
     switch (v.is) {
       case 'number': return v.value
       case 'cell': return this.cells[v.cell]!
       case 'reading': { const x = this.readings[this.reading(v.name)]!; return x === Infinity && v.most !== null ? v.most : x }
+      case 'asked': {
+        const wanted = this.number(v.of)
+        const name = v.among.find(a => a.value === wanted)?.name
+        const x = name === undefined ? v.none === 'zero' ? 0 : Infinity : this.readings[this.reading(name)]!
+        return x === Infinity && v.most !== null ? v.most : x
+      }
+      case 'one of many': return this.cells[this.place(v.place)]!
+      case 'how many': return [...this.cells.subarray(v.cell, v.cell + v.count)].filter(x => x !== 0).length
+      case 'since': { const at = this.cells[v.cell]!; return at >= 0 ? (this.tick - at) * this.dt : v.run ? this.tick * this.dt : Infinity }
       case 'computed': {
         const device = this.facts.devices.find(d => d.name === v.device)!
         return DEVICE_KINDS.find(k => k.kind === device.kind)!.computed![v.reading]!(this.readings, device.first, v.given.map(g => this.number(g)))
