@@ -45,7 +45,7 @@ export function mainReading(device: DeviceFacts): ShownReading {
 }
 
 /** The unit in which a reading is shown; undefined for truths and colours. */
-export function readingUnit(spec: ReadingSpec): Unit | undefined {
+export function readingUnit(spec: Pick<ReadingSpec, 'type'>): Unit | undefined {
   if (spec.type.type !== 'quantity') return undefined
   if (sameKind(spec.type.kind, KINDS.length)) return UNITS.find(u => u.name === lengthUnit.value)
   if (sameKind(spec.type.kind, KINDS.speed)) return UNITS.find(u => u.name === `${lengthUnit.value}/s`)
@@ -54,7 +54,7 @@ export function readingUnit(spec: ReadingSpec): Unit | undefined {
 }
 
 /** A live value for display, its figure of steady width, and the unit apart. */
-export function shownValue(spec: ReadingSpec, value: number, colors: readonly string[]): { readonly figure: string, readonly unit: string } {
+export function shownValue(spec: Pick<ReadingSpec, 'name' | 'type'>, value: number, colors: readonly string[]): { readonly figure: string, readonly unit: string } {
   switch (spec.type.type) {
     case 'truth': return { figure: value !== 0 ? `● ${spec.name}` : `○ not ${spec.name}`, unit: '' }
     case 'color': return { figure: colors[value] ?? 'none', unit: '' }

@@ -2,7 +2,7 @@ import { autocompletion, type Completion, type CompletionContext, type Completio
 import { RangeSetBuilder } from '@codemirror/state'
 import { Decoration, EditorView, ViewPlugin, type DecorationSet, type ViewUpdate } from '@codemirror/view'
 import { STEP_FORMS } from '~~/core/devices'
-import { FUNCTIONS, stepWords } from '~~/core/language'
+import { FUNCTIONS, OVER_TIME, stepWords } from '~~/core/language'
 import type { RobotFacts } from '~~/core/robot'
 import { UNITS } from '~~/core/units'
 import { deviceColor, readingLabel } from '~/bench/readings'
@@ -107,16 +107,16 @@ function complete(context: CompletionContext, facts: RobotFacts | null): Complet
 
 function beginnings(inside: boolean): Completion[] {
   const forms = STEP_FORMS.map(f => ({ label: f.example, detail: f.summary, type: 'step' }))
-  const steps = ['wait 0.5 s', 'wait until ', 'if ', 'repeat', 'set ', 'note ""', 'finish ""', 'go ', 'choose '].map(label => ({ label, type: 'step' }))
-  const heads = ['when ', 'otherwise', 'start', 'dial ', 'memory ', 'mode ', 'lane ', 'routine ', 'program ""'].map(label => ({ label, type: 'head' }))
+  const steps = ['wait 0.5 s', 'wait until ', 'if ', 'repeat', 'set ', 'let ', 'repeat for ', 'note ""', 'finish ""', 'go ', 'choose '].map(label => ({ label, type: 'step' }))
+  const heads = ['when ', 'otherwise', 'start', 'dial ', 'memory ', 'let ', 'mode ', 'lane ', 'routine ', 'program ""'].map(label => ({ label, type: 'head' }))
   return inside ? [...forms, ...steps, { label: 'else', type: 'step' }, ...heads.slice(0, 3)] : heads
 }
 
 function insides(context: CompletionContext, facts: RobotFacts | null): Completion[] {
   const text = context.state.doc.toString()
-  const own = [...text.matchAll(/^\s*(dial|memory|mode|routine|lane)\s+([A-Za-z_]\w*)/gm)].map(m => ({ label: m[2]!, detail: m[1]!, type: 'name' }))
+  const own = [...text.matchAll(/^\s*(dial|memory|let|mode|routine|lane)\s+([A-Za-z_]\w*)/gm)].map(m => ({ label: m[2]!, detail: m[1]!, type: 'name' }))
   const readings = facts?.devices.flatMap(d => d.readings.filter(r => !r.hidden).map(r => ({ label: `${d.name}.${writtenReading(r)}`, detail: r.summary, type: 'property' }))) ?? []
   const words = ['and', 'or', 'not', 'is', 'between', 'for', 'until', 'once', 'at most', 'random', 'mode.time', 'run.time'].map(label => ({ label, type: 'word' }))
-  const functions = [...FUNCTIONS.keys()].map(label => ({ label: `${label}(`, type: 'function' }))
+  const functions = [...FUNCTIONS.keys(), ...OVER_TIME.keys(), 'count'].map(label => ({ label: `${label}(`, type: 'function' }))
   return [...own, ...readings, ...words, ...(facts?.colors ?? []).map(label => ({ label, type: 'color' })), ...functions]
 }

@@ -2,7 +2,7 @@ import type { Arena, Layout } from '~~/core/arena'
 import type { PictureMark, RealismName } from '~~/core/devices'
 import type { SolidShape } from '~~/core/geometry'
 import type { Asked, Diagnostic } from '~~/core/language'
-import type { Threshold } from '~~/core/program'
+import type { NamedCell, Threshold } from '~~/core/program'
 import type { RobotFacts } from '~~/core/robot'
 import type { Poke, ProblemIn, RunEnd } from '~~/core/simulation'
 import type { TapeEvent, TapeLayout } from '~~/core/tape'
@@ -83,9 +83,9 @@ export interface OpenedProgram {
   readonly rules: readonly { readonly line: number, readonly lastLine: number, readonly urgency: number, readonly live: boolean, readonly lane: number, readonly mode: string }[]
   readonly steps: readonly { readonly line: number }[]
   readonly lanes: readonly { readonly name: string, readonly modes: readonly string[] }[]
-  readonly dials: readonly { readonly name: string, readonly value: number }[]
   readonly thresholds: readonly Threshold[]
-  readonly cells: readonly number[]
+  /** What the tape keeps of what the program names, in the order of its columns. */
+  readonly named: readonly NamedCell[]
 }
 
 export interface DialView {

@@ -1,5 +1,5 @@
 import { placeOf, type Analysis } from '~~/core/language'
-import type { ProgramData } from '~~/core/program'
+import { namedCells, type ProgramData } from '~~/core/program'
 import { openRun, type Simulation } from '~~/core/simulation'
 import { why } from '~~/core/why'
 import type { CameraPicture, FromSimulation, OpenedProgram, Rows, ToSimulation } from './protocol'
@@ -137,8 +137,7 @@ function describe(program: ProgramData, text: string): OpenedProgram {
   return {
     text, rules, steps: program.steps.map(s => ({ line: s.line })),
     lanes: program.lanes.map(l => ({ name: l.name, modes: l.modes.map(mode => mode.name) })),
-    dials: program.dials.map(d => ({ name: d.name, value: d.value })),
-    thresholds: program.thresholds, cells: program.cells,
+    thresholds: program.thresholds, named: namedCells(program),
   }
 }
 

@@ -26,6 +26,8 @@ export interface Given {
   readonly routines: readonly Tree.Routine[]
   readonly memories: readonly Tree.Memory[]
   readonly dials: readonly Tree.Dial[]
+  /** Named values; functions are left out. */
+  readonly lets: readonly Tree.Let[]
   readonly signals: readonly string[]
 }
 
@@ -34,7 +36,7 @@ export function givenBy(tree: Tree.Program): Given {
   const signals = [...new Set([...namesIn(tree)].filter(n => n.what === 'signal').map(n => n.text))]
   return {
     modes: lists.flatMap(i => i.tag === 'mode' ? [i.name.text] : []),
-    routines: tree.items.filter(i => i.tag === 'routine'), memories: tree.items.filter(i => i.tag === 'memory'), dials: tree.items.filter(i => i.tag === 'dial'), signals,
+    routines: tree.items.filter(i => i.tag === 'routine'), memories: tree.items.filter(i => i.tag === 'memory'), dials: tree.items.filter(i => i.tag === 'dial'), lets: tree.items.filter(i => i.tag === 'let').filter(l => l.parameters.length === 0), signals,
   }
 }
 
@@ -59,7 +61,7 @@ export function stepChoices(facts: RobotFacts, tree: Tree.Program): readonly Cho
   add('branches', `repeat until ${condition}\n  ${default_}\n  wait 0.1 s`, 'do something until')
   const color = facts.devices.flatMap(d => d.readings.filter(r => r.type.type === 'color' && !r.hidden).map(r => `${d.name}.${r.name}`))[0]
   if (color !== undefined) add('branches', `choose ${color}\n  is red -> ${default_}\n  else -> ${default_}`, 'many ways by one value')
-  for (const m of given.memories) add('memories', `set ${m.name.text} = ${firstOf(m)}`, `give ${m.name.text} a value`)
+  for (const m of given.memories) add('memories', `set ${m.name.text}${inBrackets(m)} = ${firstOf(m)}`, `give ${m.name.text} a value`)
   for (const d of facts.devices) for (const r of d.readings) if (r.resettable && !r.hidden) add(d.name, `reset ${d.name}.${r.name}`, `${r.summary}: from zero again`)
   for (const r of given.routines) if (r.parameters.length === 0) add('routines', `do ${r.name.text}`, 'do a routine')
   add('says', 'note "here"', 'a line on the tape')
@@ -69,6 +71,8 @@ export function stepChoices(facts: RobotFacts, tree: Tree.Program): readonly Cho
   return out
 }
 
+const isSeveral = (m: Tree.Memory): boolean => m.perColor || m.count !== null
+const inBrackets = (m: Tree.Memory): string => m.perColor ? '(red)' : m.count !== null ? '(1)' : ''
 const firstOf = (m: Tree.Memory): string => m.value.tag === 'number' ? `${m.value.figure}${m.value.unit === null ? '' : ` ${m.value.unit}`}` : m.value.tag === 'truth' ? String(m.value.value) : m.value.tag === 'name' ? m.value.name : '0'
 
 /** A step that any robot of this kind can do, for what must not be empty. */
@@ -150,7 +154,8 @@ export function conditionChoices(facts: RobotFacts, tree: Tree.Program): readonl
   for (const s of given.signals) out.push({ text: `heard ${s}`, says: 'a signal of the tick before', group: 'signals' })
   for (const m of given.memories) {
     const first = firstOf(m)
-    out.push({ text: first === 'true' || first === 'false' ? m.name.text : COLORS.includes(first as never) ? `${m.name.text} is ${first}` : `${m.name.text} > ${first}`, says: 'a memory', group: 'memories' })
+    const name = m.name.text + inBrackets(m)
+    out.push({ text: first === 'true' || first === 'false' ? name : COLORS.includes(first as never) ? `${name} is ${first}` : `${name} > ${first}`, says: 'a memory', group: 'memories' })
   }
   return out
 }
@@ -166,7 +171,8 @@ export function valueChoices(facts: RobotFacts, tree: Tree.Program, text: string
   if (kind === null) return []
   const out: Choice[] = []
   for (const d of given.dials) if (sameAs(kind, kindOfText(facts, given, d.name.text))) out.push({ text: d.name.text, says: 'a dial', group: 'dials' })
-  for (const m of given.memories) if (sameAs(kind, kindOfText(facts, given, m.name.text))) out.push({ text: m.name.text, says: 'a memory', group: 'memories' })
+  for (const m of given.memories) if (!isSeveral(m) && sameAs(kind, kindOfText(facts, given, m.name.text))) out.push({ text: m.name.text, says: 'a memory', group: 'memories' })
+  for (const l of given.lets) out.push({ text: l.name.text, says: 'a named value', group: 'values' })
   for (const d of facts.devices) {
     for (const r of d.readings) {
       if (!r.hidden && r.takes.length === 0 && r.type.type === 'quantity' && sameKind(r.type.kind, kind)) out.push({ text: written(d.name, r), says: r.summary, group: d.name })

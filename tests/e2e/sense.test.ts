@@ -1,6 +1,6 @@
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest'
-import { copyOf, hasText, launch, openPage, text, until } from './browser'
+import { copyOf, hasText, launch, openPage, press, text, typeProgram, until } from './browser'
 
 let browser: Browser
 let page: Page
@@ -38,6 +38,15 @@ describe('Sense', () => {
       return button.closest('li')!.querySelector('b')!.textContent
     })
     await until(page, `document.querySelector('.cm-content').textContent.includes('dial ${name.split('.')[0]!}_limit = ')`)
+  })
+  test('what the program names is live beside the devices, and stands in the rules', async () => {
+    await typeProgram(page, 'memory seen of color = false\nlet near = mean(sonar.distance, 0.2 s)\nlet twice(x) = x * 2\nwhen run.time > 0.4 s once -> set seen(red) = true\nwhen twice(near) < 1 cm or since(seen(blue)) < 1 s -> halt\notherwise -> turn right 40 deg/s\n')
+    await until(page, hasText('.decide .head', 'ready to run'))
+    await press(page, 'Control', 'Enter')
+    await until(page, hasText('[data-named=seen]', 'red'))
+    await until(page, `/^[0-9.]+ cm$/.test(document.querySelector('[data-named=near] [data-figure]').textContent)`)
+    expect(await page.$$eval('[data-named]', all => all.map(e => e.getAttribute('data-named')))).toEqual(['seen', 'mean(sonar.distance, 0.2 s)', 'near', 'since(seen(blue))'])
+    expect(errors).toEqual([])
   })
   test('lengths are shown in the unit one prefers', async () => {
     await page.keyboard.press('u')

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, useTemplateRef } from 'vue'
+import type { NamedCell } from '~~/core/program'
 import { lengthUnit, nextLengthUnit } from '~/bench/lengths'
 import { useBenchStore } from '~/stores/bench'
 
@@ -10,6 +11,12 @@ const devices = computed(() => {
   if (facts === undefined) return []
   // Sensors first, as the robot lists them; its own wheels last. What has no wire has nothing to say.
   return [...facts.devices.filter(d => d.name !== 'wheels' && d.port !== ''), ...facts.devices.filter(d => d.name === 'wheels')]
+})
+/** Memories, named values and what is followed over time; a memory of several values is one. Dials have their own place. */
+const named = computed(() => {
+  const groups = new Map<string, { named: NamedCell, at: number }[]>()
+  bench.opened?.program?.named.forEach((cell, at) => { if (cell.what !== 'dial') groups.set(cell.of ?? cell.name, [...groups.get(cell.of ?? cell.name) ?? [], { named: cell, at }]) })
+  return [...groups].map(([name, cells]) => ({ name, cells }))
 })
 const thresholds = computed(() => bench.opened?.program?.thresholds ?? [])
 const situations = useTemplateRef<{ take(which: 'first' | 'second'): void }>('situations')
@@ -23,6 +30,10 @@ defineExpose({ take: (which: 'first' | 'second') => situations.value?.take(which
       <template v-for="device in devices" :key="device.name">
         <BenchSenseCamera v-if="device.kind === 'camera'" :device="device" :facts="bench.opened.facts" />
         <BenchSenseRow v-else :device="device" :facts="bench.opened.facts" :thresholds="thresholds" />
+      </template>
+      <template v-if="named.length > 0">
+        <li class="small group">What the program names</li>
+        <BenchSenseNamed v-for="n in named" :key="n.name" :name="n.name" :cells="n.cells" />
       </template>
     </ul>
     <p v-if="devices.length === 1" class="small hint">A reactive program needs something to react to: this robot has no sensor yet.</p>
@@ -39,4 +50,5 @@ defineExpose({ take: (which: 'first' | 'second') => situations.value?.take(which
 .head h2 { font-size: 13.5px; margin: 0; }
 .list { list-style: none; margin: 0; padding: 0; overflow: auto; flex: 1; min-height: 0; }
 .hint { padding: 10px; }
+.group { padding: 7px 10px 3px; }
 </style>

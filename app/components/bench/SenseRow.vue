@@ -2,6 +2,7 @@
 import { computed, ref, useTemplateRef, watch } from 'vue'
 import type { DeviceFacts, RobotFacts } from '~~/core/robot'
 import type { Threshold } from '~~/core/program'
+import { boundOf } from '~/bench/named'
 import { deviceColor, mainReading, readingName, readingUnit, shownValue } from '~/bench/readings'
 import { drawTrace, extent, fitCanvas } from '~/bench/trace'
 import { useColors } from '~/composables/useColors'
@@ -32,22 +33,13 @@ const uses = computed(() => {
   const all = props.thresholds.filter(t => t.reading.startsWith(`${props.device.name}.`))
   const texts = all.map((t) => {
     const spec = props.device.readings.find(r => readingName(props.device, r) === t.reading)
-    const dial = bench.dials.find(d => program.dials.some(p => p.name === d.name) && t.cell !== null && program.dials[t.cell]?.name === d.name)
-    const value = thresholdValue(t)
-    const bound = dial !== undefined ? dial.name : value === null || spec === undefined ? 'worked out' : Object.values(shownValue(spec, value, props.facts.colors)).join(' ')
+    const { value } = t
+    const bound = (t.cell === null ? undefined : program.named.find(n => n.cell === t.cell)?.name) ?? (value === null || spec === undefined ? 'worked out' : Object.values(shownValue(spec, value, props.facts.colors)).join(' '))
     const reading = t.reading === main.value.name ? '' : `${t.reading.slice(props.device.name.length + 1)} `
     return `${reading}${t.operator} ${bound} · ${program.rules[t.rule]!.mode || `rule ${program.rules[t.rule]!.urgency}`}`
   })
   return [...new Set(texts)].slice(0, 2).join(', ')
 })
-
-/** A threshold's value in SI; dials as they stand now. */
-function thresholdValue(t: Threshold): number | null {
-  if (t.value !== null) return t.value
-  if (t.cell === null) return null
-  const name = bench.opened?.program?.dials[t.cell]?.name
-  return bench.dials.find(d => d.name === name)?.value ?? bench.opened?.program?.cells[t.cell] ?? null
-}
 
 function show(): void {
   const { row, opened, tape } = bench
@@ -68,7 +60,7 @@ function show(): void {
   const { clientWidth: width, clientHeight: height } = canvas.value
   const ticks = Math.round(SPAN / opened.layout.dt)
   const end = Math.max(bench.shownTick, ticks)
-  const bounds = mine.value.map(thresholdValue).filter(v => v !== null)
+  const bounds = mine.value.flatMap(t => boundOf(t, opened, bench.dials, row, bench.shownTick)?.value ?? []).filter(Number.isFinite)
   const seen = extent(tape, column, end - ticks, end + 1) ?? [0, 1]
   let low = Math.min(seen[0], ...bounds)
   let high = Math.max(seen[1], ...bounds)

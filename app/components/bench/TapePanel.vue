@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, shallowRef, useTemplateRef, watch } from 'vue'
+import { boundOf } from '~/bench/named'
 import { mainReading, readingName, deviceColor, type ShownReading } from '~/bench/readings'
 import { drawTrace, extent, fitCanvas } from '~/bench/trace'
 import { inLengthUnit } from '~/bench/lengths'
@@ -68,7 +69,7 @@ const { now } = useLive(8, () => {
     const truth = reading.spec.type.type === 'truth'
     const seen = truth ? [-0.1, 1.1] as const : extent(tape, column, 0, tape.rows) ?? [0, 1] as const
     const bounds = (program?.thresholds ?? []).filter(t => t.reading === reading.name)
-      .map(t => t.value ?? (t.cell === null ? null : bench.dials.find(d => d.name === program?.dials[t.cell!]?.name)?.value ?? null)).filter(v => v !== null)
+      .flatMap(t => boundOf(t, opened, bench.dials, bench.row, bench.shownTick)?.value ?? []).filter(Number.isFinite)
     const low = Math.min(seen[0], ...bounds)
     const high = Math.max(seen[1], ...bounds)
     const pad = (high - low || 1) * 0.08

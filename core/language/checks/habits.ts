@@ -32,6 +32,7 @@ function sameTurn(program: Analysis, findings: Parameters<Check>[1]): void {
     if (rule === null) continue
     if (rule.when === null) wanders ||= stepsIn(rule).some(s => s.tag === 'action' && s.form === 'drive')
     for (const step of stepsIn(rule)) {
+      if (step.tag === 'local' && step.value.tag === 'random') varied = true
       if (step.tag !== 'action') continue
       if (step.slots.some(s => s.value?.tag === 'random')) varied = true
       if (step.form !== 'turn' || program.planOf(step)?.plan.timing !== 'timed' || rule.when === null || !meets(rule.when.expression)) continue

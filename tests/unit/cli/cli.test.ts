@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
 import { buildSync } from 'esbuild'
+import { PROGRAM_VERSION } from '../../../core/program'
 
 /** The command line as people call it. */
 const out = join(process.cwd(), '.build', 'cli-test.mjs')
@@ -127,7 +128,7 @@ describe('compile', () => {
     const { status, stdout } = run('compile', fender, '--json')
     expect(status).toBe(0)
     const program = JSON.parse(stdout) as { mindpath: string, version: number, robot: string, dials: { name: string, value: number }[] }
-    expect(program).toMatchObject({ mindpath: 'program', version: 1, robot: 'limpet', dials: [{ name: 'near', value: 0.13 }, { name: 'cruise', value: 0.25 }] })
+    expect(program).toMatchObject({ mindpath: 'program', version: PROGRAM_VERSION, robot: 'limpet', dials: [{ name: 'near', value: 0.13 }, { name: 'cruise', value: 0.25 }] })
     expect(run('compile', `${fender}/program.mindpath`, '--robot', 'demo/robots/limpet.json').stdout).toBe(`${JSON.stringify(program, null, 2)}\n`)
   })
   test('a program that cannot run: 2, and file, line and column of each error', () => {
