@@ -2,7 +2,7 @@ import type { ReadingSpec } from '~~/core/devices'
 import type { RobotFacts } from '~~/core/robot'
 import type { TapeLayout } from '~~/core/tape'
 import { readingName } from './readings'
-import type { TapeRecord } from './tape-record'
+import type { Tape } from '~~/core/tape'
 
 /** How a reading spread while a situation lasted. SI units; echoes that were missing are counted apart. */
 export interface Spread {
@@ -34,7 +34,7 @@ export interface Proposal {
 const SURE = 5
 
 /** The spread of each plain quantity over some ticks; a reading that never had an echo is left out. */
-export function capture(tape: TapeRecord, layout: TapeLayout, facts: RobotFacts, from: number, to: number): Situation {
+export function capture(tape: Tape, layout: TapeLayout, facts: RobotFacts, from: number, to: number): Situation {
   const found = new Map<string, Spread>()
   for (const device of facts.devices) {
     device.readings.forEach((spec, i) => {

@@ -1,4 +1,4 @@
-import type { TapeRecord } from './tape-record'
+import type { Tape } from '~~/core/tape'
 
 /** A place to draw a line of readings: canvas pixels, ticks across and values upwards. */
 export interface TraceBox {
@@ -13,7 +13,7 @@ export interface TraceBox {
 }
 
 /** The smallest and largest of a column over some ticks, missing echoes left out; null when there is none. */
-export function extent(tape: TapeRecord, column: number, from: number, to: number): readonly [number, number] | null {
+export function extent(tape: Tape, column: number, from: number, to: number): readonly [number, number] | null {
   let low = Infinity
   let high = -Infinity
   const stride = Math.max(1, Math.floor((to - from) / 2000))
@@ -27,7 +27,7 @@ export function extent(tape: TapeRecord, column: number, from: number, to: numbe
 }
 
 /** Draws a column as a line; no echo stands at the top edge. */
-export function drawTrace(ctx: CanvasRenderingContext2D, tape: TapeRecord, column: number, box: TraceBox): void {
+export function drawTrace(ctx: CanvasRenderingContext2D, tape: Tape, column: number, box: TraceBox): void {
   const span = box.high - box.low || 1
   const first = Math.max(0, Math.floor(box.from))
   const last = Math.min(tape.rows - 1, Math.ceil(box.to))

@@ -7,7 +7,7 @@ import type { GoalState } from '~~/core/task'
 import type { Why } from '~~/core/why'
 import { ProgramChecker } from '~/bench/checker'
 import { Runner } from '~/bench/runner'
-import { TapeRecord } from '~/bench/tape-record'
+import { Tape } from '~~/core/tape'
 import type { CameraPicture, DialView, FromSimulation, Opened } from '~/workers/protocol'
 import { useProjectStore } from './project'
 
@@ -24,7 +24,7 @@ export const useBenchStore = defineStore('bench', () => {
   const speed = ref<number>(1)
 
   const opened = shallowRef<Opened | null>(null)
-  const tape = shallowRef<TapeRecord | null>(null)
+  const tape = shallowRef<Tape | null>(null)
   const goals = shallowRef<readonly GoalState[]>([])
   const end = shallowRef<RunEnd | null>(null)
   /** Fingerprint of the tape of a run that is over. */
@@ -69,7 +69,7 @@ export const useBenchStore = defineStore('bench', () => {
   })
 
   const shownTick = computed(() => cursor.value ?? Math.max(0, rows.value - 1))
-  const row = computed(() => { void rows.value; return tape.value?.row(shownTick.value) ?? opened.value?.first ?? null })
+  const row = computed(() => { void rows.value; return tape.value?.find(shownTick.value) ?? opened.value?.first ?? null })
   const time = computed(() => opened.value === null ? 0 : shownTick.value * opened.value.layout.dt)
   const mistakes = computed(() => diagnostics.value.filter(d => d.severity === 'error').length)
   /** Why Run cannot start; null when it can. */
@@ -83,7 +83,7 @@ export const useBenchStore = defineStore('bench', () => {
         opening = false
         failure.value = null
         opened.value = message.opened
-        tape.value = new TapeRecord(message.opened.layout)
+        tape.value = new Tape(message.opened.layout)
         rows.value = 0
         cursor.value = null
         end.value = null

@@ -74,7 +74,7 @@ export const useRulesStore = defineStore('rules', () => {
     if (!runs) return null
     const { first, layout } = opened
     return new LiveConditions(analysis, compileProgram(analysis), {
-      layout, get rows() { return Math.max(1, bench.rows) }, get events() { return tape?.events ?? [] }, at: tick => tape?.row(tick) ?? first,
+      layout, get rows() { return Math.max(1, bench.rows) }, get events() { return tape?.events ?? [] }, at: tick => tape?.find(tick) ?? first,
     })
   })
   const finding = shallowRef<Finding | null>(null)

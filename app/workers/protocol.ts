@@ -2,7 +2,7 @@ import type { Arena, Layout } from '~~/core/arena'
 import type { PictureMark, RealismName } from '~~/core/devices'
 import type { SolidShape } from '~~/core/geometry'
 import type { Asked, Diagnostic } from '~~/core/language'
-import type { NamedCell, Threshold } from '~~/core/program'
+import type { ProgramMap } from '~~/core/program'
 import type { RobotFacts } from '~~/core/robot'
 import type { Poke, ProblemIn, RunEnd } from '~~/core/simulation'
 import type { TapeEvent, TapeLayout } from '~~/core/tape'
@@ -75,17 +75,7 @@ export interface Opened {
   readonly parts: readonly { readonly shape: SolidShape, readonly device: string | null }[]
   /** How things stand before the first tick. */
   readonly first: Float64Array
-  readonly program: OpenedProgram | null
-}
-
-export interface OpenedProgram {
-  readonly text: string
-  readonly rules: readonly { readonly line: number, readonly lastLine: number, readonly urgency: number, readonly live: boolean, readonly lane: number, readonly mode: string }[]
-  readonly steps: readonly { readonly line: number }[]
-  readonly lanes: readonly { readonly name: string, readonly modes: readonly string[] }[]
-  readonly thresholds: readonly Threshold[]
-  /** What the tape keeps of what the program names, in the order of its columns. */
-  readonly named: readonly NamedCell[]
+  readonly program: ProgramMap | null
 }
 
 export interface DialView {

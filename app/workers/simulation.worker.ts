@@ -1,8 +1,8 @@
-import { placeOf, type Analysis } from '~~/core/language'
-import { namedCells, type ProgramData } from '~~/core/program'
+import type { Analysis } from '~~/core/language'
+import { mapOf } from '~~/core/program'
 import { openRun, type Simulation } from '~~/core/simulation'
 import { why } from '~~/core/why'
-import type { CameraPicture, FromSimulation, OpenedProgram, Rows, ToSimulation } from './protocol'
+import type { CameraPicture, FromSimulation, Rows, ToSimulation } from './protocol'
 
 /** Runs the simulation beside the page: real time, slower, faster, or tick by tick. */
 
@@ -119,26 +119,11 @@ async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
       layout: simulation.tape.layout, facts: simulation.facts, arena: simulation.layout.arena, placed: simulation.layout,
       goals: task?.goals.map(g => g.sentence) ?? [], limit, parts: simulation.movingParts(),
       first: simulation.peek(),
-      program: program === null ? null : describe(program, m.program),
+      program: program === null ? null : mapOf(program, m.program),
     },
   })
   send()
   if (m.go) go()
-}
-
-function describe(program: ProgramData, text: string): OpenedProgram {
-  const rules = program.rules.map(r => ({ line: r.line, lastLine: placeOf(text, r.range.to).line, urgency: r.urgency, live: r.live, lane: 0, mode: '' }))
-  program.lanes.forEach((lane, l) => {
-    for (const n of lane.above) rules[n] = { ...rules[n]!, lane: l }
-    // A lane without modes has its rules in one that nobody named.
-    const unnamed = lane.modes.length === 1 && lane.modes[0]!.name === 'main'
-    for (const mode of lane.modes) for (const n of mode.rules) rules[n] = { ...rules[n]!, lane: l, mode: unnamed ? '' : mode.name }
-  })
-  return {
-    text, rules, steps: program.steps.map(s => ({ line: s.line })),
-    lanes: program.lanes.map(l => ({ name: l.name, modes: l.modes.map(mode => mode.name) })),
-    thresholds: program.thresholds, named: namedCells(program),
-  }
 }
 
 /** Answers for every lane, from the tape. */

@@ -187,9 +187,10 @@ export class WheelDrive {
     into[4] = (l.spin - r.spin) * radius / track
   }
 
-  /** What the wheels really did: spin of each in rad/s, for the tape and the picture. */
-  spins(): readonly [number, number] {
-    return [this.wheels[0].angle, this.wheels[1].angle]
+  /** How far each wheel has turned (rad), the left one first, for the tape and the picture. */
+  spinsInto(row: Float64Array, at: number): void {
+    row[at] = this.wheels[0].angle
+    row[at + 1] = this.wheels[1].angle
   }
 
   /**

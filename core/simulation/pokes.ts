@@ -1,8 +1,8 @@
 import type { SoundField } from '../arena'
+import type { Controller } from '../controller'
 import { WHEEL_MODE } from '../devices'
 import { yawQuaternion, type BodyState } from '../geometry'
 import type { Robot, RobotFacts } from '../robot'
-import type { Vm } from '../vm'
 import type { BuiltWorld } from './build'
 
 /** A hand's interference: an event on the tape, so that a run with hands in it replays. */
@@ -26,9 +26,7 @@ export interface Reach {
   readonly facts: RobotFacts
   readonly body: BodyState
   readonly sound: SoundField
-  /** null while no program runs. */
-  readonly vm: Vm | null
-  readonly commands: Float64Array
+  readonly controller: Controller
   readonly time: number
 }
 
@@ -36,10 +34,10 @@ export interface Reach {
 export interface Poked { readonly text: string, readonly about: string, readonly moved: string | null }
 
 /** Does what a hand does. Numbers that are none do nothing. */
-export function applyPoke(poke: Poke, { world, robot, facts, body, sound, vm, commands, time }: Reach): Poked | null {
+export function applyPoke(poke: Poke, { world, robot, facts, body, sound, controller, time }: Reach): Poked | null {
   switch (poke.poke) {
     case 'dial':
-      return vm?.setDial(poke.name, poke.value) === true ? { text: `${poke.name} = ${poke.value}`, about: poke.name, moved: null } : null
+      return controller.setDial(poke.name, poke.value) ? { text: `${poke.name} = ${poke.value}`, about: poke.name, moved: null } : null
     case 'put': {
       const piece = world.pieces.find(p => p.name === poke.what)
       const isRobot = poke.what === 'robot'
@@ -61,9 +59,9 @@ export function applyPoke(poke: Poke, { world, robot, facts, body, sound, vm, co
       return { text: `clap at ${poke.x} ${poke.y}`, about: 'clap', moved: null }
     case 'drive': {
       const { wheels } = facts
-      if (vm !== null || wheels === null || !Number.isFinite(poke.speed) || !Number.isFinite(poke.right)) return null
+      if (controller.program !== null || wheels === null || !Number.isFinite(poke.speed) || !Number.isFinite(poke.right)) return null
       const bend = poke.right * wheels.track / 2
-      commands.set(poke.speed === 0 && poke.right === 0 ? [WHEEL_MODE.brake, 0, 0] : [WHEEL_MODE.speed, poke.speed + bend, poke.speed - bend], 0)
+      controller.commands.set(poke.speed === 0 && poke.right === 0 ? [WHEEL_MODE.brake, 0, 0] : [WHEEL_MODE.speed, poke.speed + bend, poke.speed - bend], 0)
       return { text: `drive ${poke.speed} ${poke.right}`, about: 'robot', moved: null }
     }
   }

@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs'
 import { checkProgram, compileProgram, type Diagnostic } from '../../core/language'
 import { factsOf, readRobot, type Robot, type RobotFacts } from '../../core/robot'
-import { Simulation, readProject, type ProjectParts } from '../../core/simulation'
+import type { RealismName } from '../../core/devices'
+import { Simulation, openRun, readProject, type ProjectParts } from '../../core/simulation'
 import { Vm, type VmEvent } from '../../core/vm'
 
 /** What several tests stand on: the demo robot, programs that must run, scripted courses. */
@@ -96,4 +97,16 @@ export function simulate(parts: ProjectParts, program: string | null, options: {
     ...parts, program: program === null ? null : compile(program),
     seed: options.seed ?? 1, realism: options.realism ?? 'typical', limit: options.limit ?? parts.task?.limit ?? 20,
   })
+}
+
+/** A demo project before its first tick. */
+export async function openDemo(project: string, { realism, seed }: { realism: RealismName, seed: number }): Promise<Simulation> {
+  const dir = `projects/${project}`
+  const file = demo(`${dir}/project.json`) as { robot: string, arena: string, task?: string }
+  const at = (path: string): unknown => demo(`${dir}/${path}`)
+  const opened = await openRun({
+    robot: at(file.robot), arena: at(file.arena), task: file.task === undefined ? null : at(file.task), program: demoText(`${dir}/program.mindpath`), realism, seed, limit: null,
+  })
+  if (!opened.ok) throw new Error(`${project}: ${JSON.stringify([opened.problems, opened.diagnostics])}`)
+  return opened.simulation
 }

@@ -29,7 +29,7 @@ const { now } = useLive(60, () => {
   const { opened, row, tape } = bench
   if (picture === null || opened === null || row === null || tape === null) return
   if (built !== opened) build()
-  picture.draw(row, bench.shownTick, tick => tape.row(tick))
+  picture.draw(row, bench.shownTick, tick => tape.find(tick))
 })
 
 onMounted(() => {

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { TapeRecord } from '../../../app/bench/tape-record'
+import { Tape } from '~~/core/tape'
 import { deviceColor, mainReading, shownValue } from '../../../app/bench/readings'
 import { extent } from '../../../app/bench/trace'
 import { layoutOf } from '../../../core/tape'
@@ -33,15 +33,15 @@ describe('the page’s copy of the tape', () => {
   const layout = layoutOf(facts, ['main'], 1, [], [], [], 0)
   const rows = (from: number, count: number) => Float64Array.from({ length: count * layout.width }, (_, i) => from + Math.floor(i / layout.width))
   test('keeps what arrives in pieces', () => {
-    const tape = new TapeRecord(layout)
+    const tape = new Tape(layout)
     tape.append(rows(0, 700), [])
     tape.append(rows(700, 900), [{ tick: 3, type: 'note', text: 'x', about: 'main' }])
     expect(tape.rows).toBe(1600)
-    expect([tape.row(0)![2], tape.row(1023)![2], tape.row(1024)![0], tape.value(1599, 4)]).toEqual([0, 1023, 1024, 1599])
-    expect([tape.row(1600), tape.row(-1), tape.events.length]).toEqual([null, null, 1])
+    expect([tape.find(0)![2], tape.find(1023)![2], tape.find(1024)![0], tape.value(1599, 4)]).toEqual([0, 1023, 1024, 1599])
+    expect([tape.find(1600), tape.find(-1), tape.events.length]).toEqual([null, null, 1])
   })
   test('knows the extent of a column without missing echoes', () => {
-    const tape = new TapeRecord(layout)
+    const tape = new Tape(layout)
     const some = rows(5, 20)
     some[layout.width * 4] = Infinity
     tape.append(some, [])

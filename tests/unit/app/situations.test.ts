@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { capture, conditionOf, propose } from '../../../app/bench/situations'
-import { TapeRecord } from '../../../app/bench/tape-record'
+import { Tape } from '~~/core/tape'
 import { layoutOf } from '../../../core/tape'
 import { facts } from '../kit'
 
@@ -11,11 +11,11 @@ const column = (name: string): number => {
   return layout.readings + d.first + d.readings.findIndex(r => r.name === reading)
 }
 /** A tape on which one reading takes some values in turn, everything else stands. */
-function tapeOf(values: Readonly<Record<string, readonly number[]>>): TapeRecord {
+function tapeOf(values: Readonly<Record<string, readonly number[]>>): Tape {
   const count = Math.max(...Object.values(values).map(v => v.length))
   const rows = new Float64Array(count * layout.width)
   for (const [name, list] of Object.entries(values)) list.forEach((v, t) => { rows[t * layout.width + column(name)] = v })
-  const tape = new TapeRecord(layout)
+  const tape = new Tape(layout)
   tape.append(rows, [])
   return tape
 }

@@ -5,7 +5,7 @@ import { describe, expect, test } from 'vitest'
 import { readFolder } from '../../../cli/project'
 import { fromBase64, toBase64 } from '../../../core/base64'
 import { RandomStream } from '../../../core/random'
-import { openRun, readSnapshot, writeSnapshot, type RunInputs, type Simulation } from '../../../core/simulation'
+import { SNAPSHOT_VERSION, openRun, readSnapshot, writeSnapshot, type RunInputs, type Simulation } from '../../../core/simulation'
 
 /** Snapshots as text, for another thread, process or day. */
 
@@ -61,8 +61,8 @@ describe('a demo project at rough goes on from any tick, in a simulation made an
 describe('what is no snapshot of a run is refused', () => {
   test.each<[string, string, (written: string) => string, Partial<RunInputs>]>([
     ['cut off', 'this is no JSON', w => w.slice(0, -100), {}],
-    ['another document', 'another kind of document', () => '{"mindpath":"robot","version":1,"run":"","whole":""}', {}],
-    ['of a later version', 'allowed is 1', w => w.replace('"version":1', '"version":2'), {}],
+    ['another document', 'another kind of document', () => `{"mindpath":"robot","version":${SNAPSHOT_VERSION},"run":"","whole":""}`, {}],
+    ['of a later version', `allowed is ${SNAPSHOT_VERSION}`, w => w.replace(`"version":${SNAPSHOT_VERSION}`, `"version":${SNAPSHOT_VERSION + 1}`), {}],
     ['changed', 'it was changed since it was written', w => w.replace(/"tick":\d+/, '"tick":7'), {}],
     ['with something more in it', 'does not know more', w => w.replace('{', '{"more":1,'), {}],
     ['without a state', 'it was changed since it was written', w => `${w.slice(0, w.indexOf(',"state"'))}}`, {}],

@@ -1,0 +1,3 @@
+export { Controller, type ControllerEnd, type ControllerSnapshot, type Told } from './controller'
+export { CourseRecorder, CourseRig, type CourseTick } from './course'
+export type { Rig } from './rig'

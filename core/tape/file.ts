@@ -1,0 +1,78 @@
+import { ByteReader, ByteWriter, readRows, writeRows } from './codec'
+import { TapeHash } from './hash'
+import type { TapeLayout } from './layout'
+import { BLOCK } from './rows'
+import { Tape, type TapeEvent } from './tape'
+
+/** Another number is another format. */
+export const TAPE_VERSION = 1
+/** What a tape's bytes begin with. */
+const MARK = 'mindpath tape\n'
+/** The longest head that is read, bytes: a tape from elsewhere must not take all memory. */
+const LONGEST_HEAD = 0x400_0000
+
+/** A tape as bytes: what is said of it, then rows in blocks, then a check of it all. */
+interface Head {
+  readonly version: number
+  readonly layout: TapeLayout
+  readonly first: number
+  readonly rows: number
+  readonly events: readonly TapeEvent[]
+  /** Fingerprint of what was recorded; of a tape that took over rows, '' . */
+  readonly fingerprint: string
+  /** What else whoever wrote it says of the run. */
+  readonly about: unknown
+}
+
+/** A tape that was read, and what was said of it. */
+export interface TapeFile<About> { readonly tape: Tape, readonly fingerprint: string, readonly about: About }
+
+/** A text of plain signs (up to U+007F) as bytes, and back. */
+const bytesOf = (text: string): Uint8Array => Uint8Array.from(text, sign => sign.charCodeAt(0))
+function textOf(bytes: Uint8Array): string {
+  const pieces: string[] = []
+  for (let at = 0; at < bytes.length; at += 8192) pieces.push(String.fromCharCode(...bytes.subarray(at, at + 8192)))
+  return pieces.join('')
+}
+/** JSON in plain signs: all others as its escapes. */
+const plainJson = (value: unknown): string => JSON.stringify(value, put).replace(/[\u007f-\uffff]/g, sign => `\\u${sign.charCodeAt(0).toString(16).padStart(4, '0')}`)
+
+/** Numbers that JSON has no sign for. */
+const put = (_key: string, value: unknown): unknown => value === Infinity ? { $number: 'Infinity' } : value === -Infinity ? { $number: '-Infinity' } : value
+const take = (_key: string, value: unknown): unknown => typeof value === 'object' && value !== null && '$number' in value ? Number(value.$number) : value
+
+/** Writes a tape with what there is to say of its run, JSON; `fingerprint` is the recording machine's. */
+export function writeTape(tape: Tape, fingerprint: string, about: unknown): Uint8Array<ArrayBuffer> {
+  const into = new ByteWriter()
+  const head: Head = { version: TAPE_VERSION, layout: tape.layout, first: tape.first, rows: tape.rows, events: tape.events, fingerprint, about }
+  for (const byte of bytesOf(MARK)) into.byte(byte)
+  into.block(bytesOf(plainJson(head)))
+  for (let from = tape.first; from < tape.rows; from += BLOCK) writeRows(tape.slice(from, Math.min(tape.rows, from + BLOCK)), tape.layout.width, into)
+  for (const byte of bytesOf(check(into.taken()))) into.byte(byte)
+  return into.taken()
+}
+
+function check(bytes: Uint8Array): string {
+  const hash = new TapeHash()
+  hash.numbers(Uint32Array.from(bytes))
+  return hash.digest()
+}
+
+/** Reads what `writeTape` wrote. Throws a RangeError that says what is wrong where it is cut off, changed, of another version, or no tape. */
+export function readTape<About>(bytes: Uint8Array): TapeFile<About> {
+  const mark = bytesOf(MARK)
+  if (!mark.every((byte, i) => bytes[i] === byte)) throw new RangeError('this is no tape')
+  const end = bytes.length - 16
+  if (end < mark.length || textOf(bytes.subarray(end)) !== check(bytes.subarray(0, end))) throw new RangeError('this tape is cut off, or was changed since it was written')
+  const from = new ByteReader(bytes.subarray(mark.length, end))
+  const written = from.block()
+  if (written.length > LONGEST_HEAD) throw new RangeError('the head of this tape is too long')
+  const head = JSON.parse(textOf(written), take) as Head
+  if (head.version !== TAPE_VERSION) throw new RangeError(`this tape is of version ${head.version}; allowed is ${TAPE_VERSION}`)
+  const tape = new Tape(head.layout)
+  tape.rewind({ rows: head.first, events: 0, hash: [0, 0] })
+  while (!from.atEnd) tape.append(readRows(from, head.layout.width), [])
+  tape.append(new Float64Array(0), head.events)
+  if (tape.rows !== head.rows) throw new RangeError(`this tape has ${tape.rows - head.first} rows; its head says ${head.rows - head.first}`)
+  return { tape, fingerprint: head.fingerprint, about: head.about as About }
+}
