@@ -20,7 +20,7 @@ export async function readFolder(folder: string, program?: string): Promise<Fold
   if (!file.ok) throw new UsageError(file.problems.map(p => `${list}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
   const { robot, arena, task } = file.value
   const at = (path: string): string => join(folder, path)
-  const paths = { robot: at(robot), arena: at(arena), task: at(task ?? ''), project: dirname(folder) }
+  const paths = { robot: at(robot), arena: at(arena), task: at(task ?? ''), project: dirname(folder), run: 'the run' }
   const documents = { robot: await readJson(paths.robot), arena: await readJson(paths.arena), task: task === undefined ? null : await readJson(paths.task) }
   const programPath = program ?? at(file.value.program)
   return { documents, program: await readText(programPath), programPath, pathOf: document => paths[document] }

@@ -33,8 +33,8 @@ function fingerprint(text: string): string {
   return hash.digest()
 }
 
-/** Of all that makes a run what it is; a snapshot fits runs of the same only. */
-const runOf = (simulation: Simulation): string => fingerprint(JSON.stringify(simulation.input))
+/** Of all that makes a run what it is; a snapshot fits runs of the same only, whatever they record. */
+const runOf = ({ input }: Simulation): string => fingerprint(JSON.stringify({ ...input, keeping: undefined }))
 
 /** The state between two ticks as JSON text, to the last bit: for another thread, a file, a later day. */
 export function writeSnapshot(simulation: Simulation): string {

@@ -20,7 +20,7 @@ export interface ProjectParts {
   readonly task: Task | null
 }
 
-export type ProblemIn = Problem & { readonly document: 'robot' | 'arena' | 'task' | 'project' }
+export type ProblemIn = Problem & { readonly document: 'robot' | 'arena' | 'task' | 'project' | 'run' }
 
 /** Reads a project's documents; all problems of all of them at once. */
 export function readProject(documents: ProjectDocuments): { readonly ok: true, readonly value: ProjectParts } | { readonly ok: false, readonly problems: readonly ProblemIn[] } {

@@ -44,6 +44,8 @@ describe('sim', () => {
     const summary = JSON.parse(stdout) as { path_m: number, pose: { x_m: number, y_m: number, heading_deg: number }, dials: Record<string, number>, events: { type: string, t_s: number }[] }
     expect(status).toBe(1)
     expect(summary.dials).toEqual({ near: 0.2, cruise: 0.25 })
+    const turned = run('sim', 'demo/projects/kiss-the-fender', '--world', 'start=30 cm, 60 cm, 180 deg', '--world', 'grip=0.5', '--seconds', '1', '--json')
+    expect((JSON.parse(turned.stdout) as typeof summary).pose.x_m).toBeLessThan(0.3)
     expect(summary.path_m).toBeGreaterThan(Math.hypot(1, 0) - 0.5)
     expect(summary.events.map(e => e.type)).toEqual(expect.arrayContaining(['note', 'finish']))
     const nearer = JSON.parse(run('sim', 'demo/projects/kiss-the-fender', '--json').stdout) as typeof summary
@@ -68,7 +70,10 @@ describe('sim', () => {
   test.each([
     [['sim', 'demo/projects/kiss-the-fender', '--dial', 'far=3 cm'], 'the program has no dial far; it has near, cruise'],
     [['sim', 'demo/projects/kiss-the-fender', '--dial', 'near=3 s'], '--dial near=3 s'],
-    [['sim', 'demo/projects/kiss-the-fender', '--dial', 'near=9 m'], 'allowed is from 3 cm to 60 cm'],
+    [['sim', 'demo/projects/kiss-the-fender', '--dial', 'near=9 m'], '--dial near=9 m: allowed is from 3 cm to 60 cm'],
+    [['sim', 'demo/projects/kiss-the-fender', '--world', 'grip=often'], '--world grip: found'],
+    [['sim', 'demo/projects/kiss-the-fender', '--world', 'start=50 cm, 60'], '--world start.at'],
+    [['sim', 'demo/projects/kiss-the-fender', '--world', 'grip'], 'expected grip=0.6'],
     [['sim'], 'expected one project folder'],
     [['sim', 'nowhere'], 'there is no such file'],
     [['sim', 'demo/projects/night-rounds', '--seed', 'x'], 'allowed is a whole number from 0'],

@@ -1,0 +1,65 @@
+import { object, type ObjectSchema } from 'yup'
+import type { Arena } from '../arena'
+import { plainNumber, point, quantity, readDocument, type Problem, type Read } from '../document'
+import type { ProgramData } from '../program'
+import { findUnit, formatQuantity, kindName, readQuantity, unitsOfKind } from '../units'
+
+/** What a run has besides its documents, program, realism and seed; as it comes in, all may be left out. */
+export interface RunSettings {
+  /** Values of dials, with their units: `{ near: '12 cm' }`. */
+  readonly dials?: Readonly<Record<string, string>>
+  /** How its world differs from its arena. */
+  readonly world?: unknown
+}
+
+/** How a world differs from its arena. */
+export interface Variation {
+  /** Where the robot starts instead: metres, and which way it faces (radians, 0 east, right positive). */
+  readonly start?: { readonly at: readonly [number, number], readonly heading: number }
+  /** Grip of the floor, brightness of the light: so many times what the arena says. */
+  readonly grip: number
+  readonly light: number
+}
+
+const DEG = Math.PI / 180
+const times = () => plainNumber().min(0.01).max(10).default(1)
+
+/** As documents are written: `{ "start": { "at": ["50 cm", "1 m"], "heading": "90 deg" }, "grip": 0.6 }`. */
+export const variationSchema = object({
+  start: object({ at: point().required(), heading: quantity('angle', { min: -360 * DEG, max: 360 * DEG }).default(0) }).noUnknown().default(undefined),
+  grip: times(),
+  light: times(),
+}).noUnknown().required() as unknown as ObjectSchema<Variation & object>
+
+export function readVariation(value: unknown): Read<Variation> {
+  return readDocument<Variation>(variationSchema as never, value ?? {})
+}
+
+/** An arena as a variation has it. */
+export function variedArena(arena: Arena, { start, grip, light }: Variation): Arena {
+  return {
+    ...arena,
+    floor: { ...arena.floor, friction: arena.floor.friction * grip },
+    light: { ...arena.light, level: arena.light.level * light, changes: arena.light.changes.map(c => ({ ...c, level: c.level * light })) },
+    start: start === undefined ? arena.start : { at: start.at, heading: start.heading },
+  }
+}
+
+/** Values of dials in SI; problems where the program has no such dial, or it does not take that value. */
+export function readDials(given: Readonly<Record<string, string>>, program: ProgramData | null): Read<ReadonlyMap<string, number>> {
+  const values = new Map<string, number>()
+  const problems: Problem[] = []
+  const dials = program?.dials ?? []
+  for (const [name, value] of Object.entries(given)) {
+    const problem = (message: string): number => problems.push({ path: `dials.${name}`, value, message })
+    const dial = dials.find(d => d.name === name)
+    if (dial === undefined) { problem(`the program has no dial ${name}; it has ${dials.map(d => d.name).join(', ') || 'none'}`); continue }
+    const read = readQuantity(value, dial.kind)
+    if (!read.ok) { problem(`${read.reason} (a ${kindName(dial.kind)})`); continue }
+    const unit = (dial.unit === null ? undefined : findUnit(dial.unit)) ?? unitsOfKind(dial.kind)[0]
+    const show = (x: number): string => unit === undefined ? String(x) : formatQuantity(x, unit)
+    if (read.value < dial.from || read.value > dial.to) problem(`allowed is from ${show(dial.from)} to ${show(dial.to)}`)
+    else values.set(name, read.value)
+  }
+  return problems.length > 0 ? { ok: false, problems } : { ok: true, value: values }
+}
