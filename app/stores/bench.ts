@@ -1,15 +1,11 @@
-import { defineStore } from 'pinia'
-import { computed, ref, shallowRef, triggerRef, watch } from 'vue'
+import { defineStore, storeToRefs } from 'pinia'
+import { computed, ref, shallowRef, watch } from 'vue'
 import type { Diagnostic } from '~~/core/language'
 import type { RealismName } from '~~/core/devices'
-import type { Poke, ProblemIn, RunEnd } from '~~/core/simulation'
-import type { GoalState } from '~~/core/task'
-import type { Why } from '~~/core/why'
 import { ProgramChecker } from '~/bench/checker'
-import { Runner } from '~/bench/runner'
-import { Tape } from '~~/core/tape'
-import type { CameraPicture, DialView, FromSimulation, Opened } from '~/workers/protocol'
+import type { DialView } from '~/workers/protocol'
 import { useProjectStore } from './project'
+import { useSessionStore } from './session'
 
 /** How long one may have the robot in hand, seconds. */
 const BY_HAND = 3600
@@ -18,32 +14,17 @@ export const SPEEDS = [0.25, 0.5, 1, 2, 4, 8, Infinity] as const
 /** What the bench shows: the run, the instant looked at, and what the checker says. */
 export const useBenchStore = defineStore('bench', () => {
   const project = useProjectStore()
+  const session = useSessionStore()
+  const { opened, tape, goals, end, hash, running, rows, pictures, live, reasons, problems, failure } = storeToRefs(session)
 
   const seed = ref(1)
   const realism = ref<RealismName>('typical')
   const speed = ref<number>(1)
-
-  const opened = shallowRef<Opened | null>(null)
-  const tape = shallowRef<Tape | null>(null)
-  const goals = shallowRef<readonly GoalState[]>([])
-  const end = shallowRef<RunEnd | null>(null)
-  /** Fingerprint of the tape of a run that is over. */
-  const hash = ref<string | null>(null)
-  const running = ref(false)
   /** No program runs: the robot is in somebody's hands. */
   const byHand = ref(false)
-  /** Rows on the tape; grows while it runs. */
-  const rows = ref(0)
   /** The instant looked at, as a tick; null for the newest. */
   const cursor = ref<number | null>(null)
-  /** Why the lanes did what they did in a tick, as somebody asked; null when nobody did. */
-  const reasons = shallowRef<{ readonly tick: number, readonly lanes: readonly Why[] } | null>(null)
   const asking = ref(false)
-  /** What each camera saw last. */
-  const pictures = shallowRef<ReadonlyMap<string, CameraPicture>>(new Map())
-  const problems = shallowRef<readonly ProblemIn[]>([])
-  /** What failed in a worker, for people; null when nothing did. */
-  const failure = ref<string | null>(null)
   /** Why the program could not be checked; null when it could. */
   const checkFailure = ref<string | null>(null)
 
@@ -52,13 +33,9 @@ export const useBenchStore = defineStore('bench', () => {
   const checked = ref(false)
   const dials = shallowRef<readonly DialView[]>([])
 
-  let runNumber = 0
-  let opening = false
-  let wasRun = false
   /** How often what was to be opened had mistakes: the program that ran last stands in for it, then none. */
   let standIns = 0
 
-  const runner = new Runner(hear)
   const checker = new ProgramChecker((answer) => {
     checkFailure.value = answer.failure
     diagnostics.value = answer.diagnostics
@@ -76,63 +53,31 @@ export const useBenchStore = defineStore('bench', () => {
   const runHindrance = computed(() => checkFailure.value !== null ? 'not checked' : mistakes.value === 0 ? null : mistakes.value === 1 ? '1 mistake' : `${mistakes.value} mistakes`)
   const atStart = computed(() => rows.value <= 1 && !running.value)
 
-  function hear(message: FromSimulation): void {
-    if (message.type === 'failed' ? message.run !== null && message.run !== runNumber : message.run !== runNumber) return
-    switch (message.type) {
-      case 'opened':
-        opening = false
-        failure.value = null
-        opened.value = message.opened
-        tape.value = new Tape(message.opened.layout)
-        rows.value = 0
-        cursor.value = null
-        end.value = null
-        hash.value = null
-        problems.value = []
-        pictures.value = new Map()
-        return
-      case 'refused':
-        opening = false
-        problems.value = message.problems
-        if (message.diagnostics.length > 0) { diagnostics.value = message.diagnostics; runs.value = false }
-        running.value = false
-        // With mistakes the robot still stands in its arena: as the program left it that ran last, else with none.
-        if (message.diagnostics.length > 0 && opened.value === null && standIns < 2) { standIns++; back() }
-        return
-      case 'failed':
-        // The worker is done with: the next run begins another. What it recorded stays to be looked at.
-        runner.close()
-        opening = false
-        running.value = false
-        wasRun = false
-        failure.value = `Something failed while ${message.doing}: ${message.message}. Run begins anew.`
-        return
-      case 'because':
-        reasons.value = { tick: message.tick, lanes: message.lanes }
-        return
-      case 'rows':
-        if (tape.value === null || opening) return
-        tape.value.append(message.rows, message.events)
-        goals.value = message.goals
-        end.value = message.end
-        hash.value = message.hash
-        running.value = message.running
-        rows.value = tape.value.rows
-        if (message.pictures.length > 0) pictures.value = new Map([...pictures.value, ...message.pictures.map(p => [p.name, p] as const)])
-        if (message.events.length > 0) triggerRef(tape)
-    }
-  }
+  // Another run is looked at from its newest instant.
+  watch(opened, () => { cursor.value = null })
+  watch(() => session.refused, (said) => {
+    if (said.length === 0) return
+    diagnostics.value = said
+    runs.value = false
+    // With mistakes the robot still stands in its arena: as the program left it that ran last, else with none.
+    if (opened.value === null && standIns < 2) { standIns++; back() }
+  })
 
   function open(program: string, go: boolean, limit: number | null = null): void {
     byHand.value = false
     putWhyAway()
-    const data = project.data
+    const { data } = project
     if (data === null) return
-    const plain = JSON.parse(JSON.stringify({ robot: data.robot, arena: data.arena, task: data.task ?? null })) as { robot: unknown, arena: unknown, task: unknown }
-    opening = true
-    runner.send({ type: 'open', run: ++runNumber, ...plain, program, seed: seed.value, realism: realism.value, go, limit, factor: speed.value })
-    running.value = go
-    wasRun = go
+    session.open(data.id, { robot: data.robot, arena: data.arena, task: data.task ?? null, program, seed: seed.value, realism: realism.value, limit }, { go, factor: speed.value })
+  }
+
+  /** Comes to a project: its run goes on where there is one of it as it is, else the robot stands at its start. */
+  function arrive(): void {
+    const { data } = project
+    if (data !== null && session.isOf(data.id, [data.robot, data.arena, data.task ?? null])) return
+    standIns = 0
+    session.close()
+    back()
   }
 
   /** Runs the program as it is now, from the start. */
@@ -150,36 +95,32 @@ export const useBenchStore = defineStore('bench', () => {
   /** Back to the start: the same program, standing. */
   function back(): void {
     open(mistakes.value === 0 ? project.program : standIns > 1 ? '' : project.data?.ranProgram ?? '', false)
-    wasRun = false
   }
 
   function toggle(): void {
-    if (running.value) { runner.send({ type: 'pause' }); running.value = false; return }
+    if (running.value) { session.pause(); return }
     if (cursor.value !== null && end.value === null) cursor.value = null
-    if (end.value !== null || opened.value === null || (!wasRun && rows.value <= 1)) { run(); return }
+    if (end.value !== null || opened.value === null || (!session.begun && rows.value <= 1)) { run(); return }
     putWhyAway()
-    runner.send({ type: 'go' })
-    running.value = true
+    session.go()
   }
 
   function tickOnce(): void {
     if (cursor.value !== null && cursor.value < rows.value - 1) { look(cursor.value + 1); return }
     cursor.value = null
-    if (rows.value <= 1 && !wasRun && mistakes.value === 0 && opened.value?.program?.text !== project.program) open(project.program, false)
-    wasRun = true
-    runner.send({ type: 'tick' })
-    running.value = false
+    if (rows.value <= 1 && !session.begun && mistakes.value === 0 && opened.value?.program?.text !== project.program) open(project.program, false)
+    session.tick()
   }
 
   /** Looks at an instant of the tape; the run pauses. */
   function look(tick: number | null): void {
-    if (tick !== null && running.value) { runner.send({ type: 'pause' }); running.value = false }
+    if (tick !== null && running.value) session.pause()
     cursor.value = tick === null || tick >= rows.value - 1 ? null : Math.max(0, Math.round(tick))
   }
 
   function setSpeed(factor: number): void {
     speed.value = factor
-    runner.send({ type: 'speed', factor })
+    session.setSpeed(factor)
   }
 
   function faster(by: 1 | -1): void {
@@ -191,7 +132,7 @@ export const useBenchStore = defineStore('bench', () => {
   function askWhy(): void {
     if (asking.value) { putWhyAway(); return }
     asking.value = true
-    if (running.value) { runner.send({ type: 'pause' }); running.value = false }
+    if (running.value) session.pause()
     question()
   }
   function putWhyAway(): void {
@@ -199,9 +140,13 @@ export const useBenchStore = defineStore('bench', () => {
     reasons.value = null
   }
   function question(): void {
-    if (asking.value && rows.value > 0) runner.send({ type: 'why', tick: shownTick.value })
+    if (asking.value && rows.value > 0) session.askWhy(shownTick.value)
   }
-  watch(shownTick, () => { if (!running.value) question() })
+  watch(shownTick, (tick) => {
+    if (running.value) return
+    question()
+    if (live.value?.tick !== tick) session.askLive(tick)
+  })
 
   /** Hands on: the robot without a program, live, to be driven and put about while one reads its senses. */
   function handle(): void {
@@ -212,10 +157,9 @@ export const useBenchStore = defineStore('bench', () => {
 
   /** Drives by hand; nothing while a program has the wheels. */
   function steer(speed: number, right: number): void {
-    if (byHand.value) runner.send({ type: 'poke', poke: { poke: 'drive', speed, right } })
+    if (byHand.value) session.poke({ poke: 'drive', speed, right })
   }
-
-  function poke(poke: Poke): void { runner.send({ type: 'poke', poke }) }
+  const { poke } = session
 
   function check(): void {
     if (project.data === null) return
@@ -227,30 +171,18 @@ export const useBenchStore = defineStore('bench', () => {
   const inserting = ref<string | null>(null)
   function insert(text: string): void { inserting.value = text }
 
-  /** Ends both workers; the next use begins anew. */
-  function close(): void {
-    runner.close()
+  /** Leaves the bench: the run goes on, checking does not. */
+  function leave(): void {
     checker.close()
-    runNumber++
-    standIns = 0
-    opened.value = null
-    tape.value = null
-    rows.value = 0
-    cursor.value = null
-    end.value = null
-    running.value = false
-    wasRun = false
     checked.value = false
     diagnostics.value = []
     dials.value = []
-    goals.value = []
-    problems.value = []
   }
 
   return {
-    seed, realism, speed, opened, tape, goals, end, hash, failure, checkFailure, running, rows, cursor, pictures, reasons, asking, problems, diagnostics, runs, checked, dials,
+    seed, realism, speed, opened, tape, goals, end, hash, failure, checkFailure, running, rows, cursor, pictures, live, reasons, asking, problems, diagnostics, runs, checked, dials,
     shownTick, row, time, mistakes, runHindrance, atStart,
     byHand, inserting,
-    run, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, poke, insert, check, close,
+    arrive, run, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, poke, insert, check, leave,
   }
 })

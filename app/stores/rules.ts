@@ -1,8 +1,8 @@
 import { defineStore } from 'pinia'
 import { computed, nextTick, shallowRef } from 'vue'
 import { applyChanges, outlineOf, sheetOf, type Change, type Edit, type KnownRows, type Sheet } from '~~/core/editing'
-import { LineIndex, checkProgram, compileProgram, type Fix } from '~~/core/language'
-import { LiveConditions, type LivePart } from '~~/core/why'
+import { LineIndex, type Fix } from '~~/core/language'
+import type { LivePart } from '~~/core/why'
 import { useKept } from '~/composables/useKept'
 import { useBenchStore } from './bench'
 import { useProjectStore } from './project'
@@ -68,14 +68,7 @@ export const useRulesStore = defineStore('rules', () => {
   const marks = computed(() => bench.diagnostics.map(diagnostic => ({ diagnostic, line: lineOf(diagnostic.range.from) })))
   /** What conditions are worth, of the program that is open; null while another is being written. */
   const conditions = computed(() => {
-    const { opened, tape } = bench
-    if (opened?.program == null || opened.program.text !== project.program) return null
-    const { analysis, runs } = checkProgram(opened.program.text, opened.facts)
-    if (!runs) return null
-    const { first, layout } = opened
-    return new LiveConditions(analysis, compileProgram(analysis), {
-      layout, get rows() { return Math.max(1, bench.rows) }, get events() { return tape?.events ?? [] }, at: tick => tape?.find(tick) ?? first,
-    })
+    return bench.opened?.program?.text === project.program ? bench.live?.parts ?? null : null
   })
   const finding = shallowRef<Finding | null>(null)
   let text: TextFace | null = null

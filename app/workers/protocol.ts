@@ -1,17 +1,17 @@
 import type { Arena, Layout } from '~~/core/arena'
-import type { PictureMark, RealismName } from '~~/core/devices'
+import type { PictureMark } from '~~/core/devices'
 import type { SolidShape } from '~~/core/geometry'
 import type { Asked, Diagnostic } from '~~/core/language'
 import type { ProgramMap } from '~~/core/program'
 import type { RobotFacts } from '~~/core/robot'
-import type { Poke, ProblemIn, RunEnd } from '~~/core/simulation'
+import type { Poke, ProblemIn, RunEnd, RunInputs } from '~~/core/simulation'
 import type { TapeEvent, TapeLayout } from '~~/core/tape'
 import type { GoalState } from '~~/core/task'
-import type { Why } from '~~/core/why'
+import type { LivePart, Why } from '~~/core/why'
 
 /** What page and simulation worker tell one another. */
 export type ToSimulation =
-  | { readonly type: 'open', readonly run: number, readonly robot: unknown, readonly arena: unknown, readonly task: unknown, readonly program: string, readonly seed: number, readonly realism: RealismName, readonly go: boolean, readonly limit: number | null, readonly factor: number }
+  | { readonly type: 'open', readonly run: number, readonly inputs: RunInputs, readonly go: boolean, readonly factor: number }
   | { readonly type: 'go' }
   | { readonly type: 'pause' }
   | { readonly type: 'tick' }
@@ -20,11 +20,14 @@ export type ToSimulation =
   | { readonly type: 'poke', readonly poke: Poke }
   /** Why did the lanes do what they did in this tick? */
   | { readonly type: 'why', readonly tick: number }
+  /** What were the parts of every condition worth in this tick? */
+  | { readonly type: 'live', readonly tick: number }
 
 export type FromSimulation =
   | { readonly type: 'opened', readonly run: number, readonly opened: Opened }
   | { readonly type: 'refused', readonly run: number, readonly problems: readonly ProblemIn[], readonly diagnostics: readonly Diagnostic[] }
   | { readonly type: 'because', readonly run: number, readonly tick: number, readonly lanes: readonly Why[] }
+  | ({ readonly type: 'live', readonly run: number } & LiveAt)
   | Failed
   | Rows
 
@@ -50,9 +53,14 @@ export interface Rows {
   /** Fingerprint of the whole tape, once the run is over. */
   readonly hash: string | null
   readonly running: boolean
+  /** What conditions are worth in the newest tick, a few times a second; null in between. */
+  readonly live: LiveAt | null
   /** New pictures of cameras. */
   readonly pictures: readonly CameraPicture[]
 }
+
+/** What the parts of every condition are worth in a tick, by where the condition begins in the program. */
+export interface LiveAt { readonly tick: number, readonly parts: readonly (readonly [number, readonly LivePart[]])[] }
 
 /** What a camera saw last, and what was recognised on it. */
 export interface CameraPicture {

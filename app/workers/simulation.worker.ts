@@ -1,8 +1,8 @@
 import type { Analysis } from '~~/core/language'
-import { mapOf } from '~~/core/program'
+import { mapOf, type ProgramData } from '~~/core/program'
 import { openRun, type Simulation } from '~~/core/simulation'
-import { why } from '~~/core/why'
-import type { CameraPicture, FromSimulation, Rows, ToSimulation } from './protocol'
+import { LiveConditions, why } from '~~/core/why'
+import type { CameraPicture, FromSimulation, LiveAt, Rows, ToSimulation } from './protocol'
 
 /** Runs the simulation beside the page: real time, slower, faster, or tick by tick. */
 
@@ -11,10 +11,14 @@ const FRAME = 16
 const BUSY = 12
 /** Milliseconds between two pictures of a camera. */
 const PICTURES = 100
+/** And between two answers to what conditions are worth. */
+const LIVES = 90
 /** After a pause of the machine, no more than this is caught up, seconds. */
 const CATCH_UP = 0.1
 
 let simulation: Simulation | null = null
+let conditions: LiveConditions | null = null
+let livesAt = -Infinity
 let analysis: Analysis | null = null
 let run = 0
 let running = false
@@ -40,6 +44,23 @@ function newPictures(): CameraPicture[] {
   }))
 }
 
+/** What conditions are worth, as often as an eye follows. */
+function newLive({ tape }: Simulation): LiveAt | null {
+  const now = performance.now()
+  if (conditions === null || (running && now - livesAt < LIVES)) return null
+  livesAt = now
+  return liveAt(conditions, Math.max(0, tape.rows - 1))
+}
+
+const liveAt = (conditions: LiveConditions, tick: number): LiveAt => ({ tick, parts: [...conditions.at(tick)] })
+
+/** Before the first tick, conditions are asked of how things stand then. */
+function conditionsOn({ tape }: Simulation, analysis: Analysis, program: ProgramData, first: Float64Array): LiveConditions {
+  return new LiveConditions(analysis, program, {
+    layout: tape.layout, get rows() { return Math.max(1, tape.rows) }, events: tape.events, at: tick => tape.find(tick) ?? first,
+  })
+}
+
 function send(): void {
   if (simulation === null) return
   const { tape } = simulation
@@ -48,7 +69,7 @@ function send(): void {
   const message: Rows = {
     type: 'rows', run, from: sentRows, rows,
     events: tape.events.slice(sentEvents), goals: simulation.goals.map(g => ({ ...g, memo: [] })), end: simulation.end,
-    hash: simulation.end === null ? null : tape.digest(), running, pictures,
+    hash: simulation.end === null ? null : tape.digest(), running, pictures, live: newLive(simulation),
   }
   sentRows = tape.rows
   sentEvents = tape.events.length
@@ -104,12 +125,14 @@ function go(): void {
 async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
   running = false
   factor = m.factor
-  const opened = await openRun(m)
+  const opened = await openRun(m.inputs)
   if (!opened.ok) return post({ type: 'refused', run: m.run, problems: opened.problems, diagnostics: opened.diagnostics })
   analysis = opened.analysis
   simulation?.free()
   simulation = opened.simulation
   const { program, task, limit } = simulation.input
+  const first = simulation.peek()
+  conditions = program === null ? null : conditionsOn(opened.simulation, opened.analysis, program, first)
   run = m.run
   sentRows = 0
   sentEvents = 0
@@ -118,8 +141,8 @@ async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
     opened: {
       layout: simulation.tape.layout, facts: simulation.facts, arena: simulation.layout.arena, placed: simulation.layout,
       goals: task?.goals.map(g => g.sentence) ?? [], limit, parts: simulation.movingParts(),
-      first: simulation.peek(),
-      program: program === null ? null : mapOf(program, m.program),
+      first,
+      program: program === null ? null : mapOf(program, m.inputs.program),
     },
   })
   send()
@@ -135,7 +158,7 @@ function because(tick: number): void {
 }
 
 const DOING: Readonly<Record<ToSimulation['type'], string>> = {
-  open: 'opening the run', go: 'running', pause: 'pausing', tick: 'running a tick', speed: 'changing the speed', poke: 'poking', why: 'asking why',
+  open: 'opening the run', go: 'running', pause: 'pausing', tick: 'running a tick', speed: 'changing the speed', poke: 'poking', why: 'asking why', live: 'asking for conditions',
 }
 
 self.onmessage = (event: MessageEvent<ToSimulation>) => {
@@ -151,6 +174,7 @@ async function handle(m: ToSimulation): Promise<void> {
     case 'tick': running = false; simulation?.advance(); send(); return
     case 'speed': factor = m.factor; owed = 0; return
     case 'poke': simulation?.poke(m.poke); return
-    case 'why': because(m.tick)
+    case 'why': because(m.tick); return
+    case 'live': if (conditions !== null && simulation !== null && m.tick < Math.max(1, simulation.tape.rows)) post({ type: 'live', run, ...liveAt(conditions, m.tick) })
   }
 }

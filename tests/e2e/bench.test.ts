@@ -56,6 +56,31 @@ describe('the bench', () => {
     await page.close()
   })
 
+  test('a run goes on while another view is open', async () => {
+    const { page, errors, id } = await bench('Night rounds')
+    await page.click('.head h2')
+    await page.keyboard.press('Enter')
+    await until(page, `parseFloat(document.querySelector('.clock').textContent) > 1`)
+    const before = parseFloat(await text(page, '.clock'))
+    await page.click('a[href$="/robot"]')
+    await page.waitForSelector('[aria-label="Devices"], .devices, h1, h2')
+    await until(page, `location.pathname.endsWith('/robot')`)
+    await new Promise(resolve => setTimeout(resolve, 1500))
+    await page.click(`a[href="/projects/${id}"]`)
+    await page.waitForSelector('.clock')
+    await until(page, `parseFloat(document.querySelector('.clock').textContent) > ${before + 1.2}`)
+    await until(page, `parseFloat(document.querySelector('.clock').textContent) > ${before + 2}`)
+    // It is the run that it was, to its end: the tape is that of one that nobody left.
+    await fastest(page)
+    await over(page)
+    const left = await page.$eval('.outcome', e => e.getAttribute('data-hash'))
+    await page.keyboard.press('Enter')
+    await over(page)
+    expect(await page.$eval('.outcome', e => e.getAttribute('data-hash'))).toBe(left)
+    expect(errors).toEqual([])
+    await page.close()
+  })
+
   test('the same seed gives the same tape here, on the server and from the command line', async () => {
     const { page, id } = await bench('Kiss the fender')
     await fastest(page)

@@ -121,8 +121,8 @@ useLive(20, () => {
 /** What the conditions are worth that have a say now, by line: those of the modes that the lanes are in. */
 function worthOf(row: Float64Array, layout: TapeLayout): readonly (readonly [number, string])[] {
   const program = bench.opened!.program!
-  const found = rules.conditions?.at(bench.shownTick)
-  if (found === undefined) return []
+  const found = rules.conditions
+  if (found === null) return []
   const now = program.rules.filter((r) => { const mode = program.lanes[r.lane]?.modes[row[layout.lanes + 4 * r.lane + 1]!]; return r.mode === '' || r.mode === mode })
   const byLine = new Map<number, string>()
   for (const [from, parts] of found) {

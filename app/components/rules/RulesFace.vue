@@ -54,7 +54,7 @@ function paint(): void {
       states.set(r.line, inControl.has(i) ? 'control' : !counts || bench.atStart ? 'false' : row[layout.wants + i] === 1 ? 'outranked' : 'false')
     })
   }
-  const found = shows ? rules.conditions?.at(bench.shownTick) : undefined
+  const found = shows ? rules.conditions ?? undefined : undefined
   for (const element of page.querySelectorAll<HTMLElement>('[data-row]')) {
     const state = states.get(Number(element.dataset['row']))
     setData(element, 'state', state ?? null)

@@ -24,12 +24,12 @@ useAloud()
 onMounted(async () => {
   if (await project.open(String(route.params['id']))) {
     ready.value = true
-    bench.back()
+    bench.arrive()
   }
 })
 onBeforeUnmount(() => {
   void project.save()
-  bench.close()
+  bench.leave()
 })
 
 /** What is not saved yet is kept in the browser; only where it has no room is closing the page asked about. */
