@@ -65,7 +65,11 @@ class Sonar implements DeviceModel {
   private readonly aim: Beam
   private readonly fan: Float64Array
   private readonly hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 0, solid: null }
+  /** What may echo at all: within its range and about its cone. */
   private readonly near: Solid[] = []
+  /** The nearest echo so far, and the cosine of the steepest angle at which a smooth face answers. */
+  private best = Infinity
+  private steepest = 0
 
   constructor(private readonly setting: DeviceSetting<Parameters>) {
     this.aim = new Beam(setting.mount)
@@ -123,37 +127,56 @@ class Sonar implements DeviceModel {
       near.push(solid)
     }
     if (near.length === 0) return Infinity
-    let best = Infinity
-    const steepest = cos(wear.glance)
-    const hit = this.hit
-    const tryRay = (dx: number, dy: number, dz: number): void => {
-      const limit = Math.min(best, p.range)
-      if (!around.scene.cast(a.ox, a.oy, a.oz, dx, dy, dz, limit, hit, near)) return
-      const surface = hit.solid!.surface
-      const facing = -(dx * hit.nx + dy * hit.ny + dz * hit.nz)
-      if (surface.echo === 'smooth' && facing < steepest) return
-      if (surface.echo === 'soft' && hit.distance > p.range * SOFT_RANGE) return
-      best = hit.distance
-    }
-    const fan = this.fan
-    for (let i = 0; i < fan.length; i += 3) {
-      const u = fan[i]!
-      const v = fan[i + 1]!
-      const w = fan[i + 2]!
-      tryRay(u * a.fx + v * a.lx + w * a.ux, u * a.fy + v * a.ly + w * a.uy, u * a.fz + v * a.lz + w * a.uz)
-    }
-    // Straight at the nearest point of each: no ray of the fan may happen to meet it.
+    this.best = Infinity
+    this.steepest = cos(wear.glance)
+    // Straight at the nearest point of each first: no ray of the fan may happen to meet it, and what lies behind the nearest
+    // echo needs no ray at all.
     const inside = cos(half)
-    for (const solid of near) {
-      const point = solid.nearest(a.ox, a.oy, a.oz)
+    for (let i = 0; i < near.length; i++) {
+      const point = near[i]!.nearest(a.ox, a.oy, a.oz)
       const dx = point.x - a.ox
       const dy = point.y - a.oy
       const dz = point.z - a.oz
       const length = Math.sqrt(dx * dx + dy * dy + dz * dz)
       if (length < 1e-9 || (dx * a.fx + dy * a.fy + dz * a.fz) / length < inside) continue
-      tryRay(dx / length, dy / length, dz / length)
+      this.tryRay(around, p, dx / length, dy / length, dz / length)
     }
-    return best
+    this.leaveOutFarther()
+    if (near.length === 0) return this.best
+    const fan = this.fan
+    for (let i = 0; i < fan.length; i += 3) {
+      const u = fan[i]!
+      const v = fan[i + 1]!
+      const w = fan[i + 2]!
+      this.tryRay(around, p, u * a.fx + v * a.lx + w * a.ux, u * a.fy + v * a.ly + w * a.uy, u * a.fz + v * a.lz + w * a.uz)
+    }
+    return this.best
+  }
+
+  /** Of what may echo, leaves what may do so from nearer than the best: the sphere around it begins before that. */
+  private leaveOutFarther(): void {
+    const { near, best, aim: a } = this
+    if (best === Infinity) return
+    let kept = 0
+    for (let i = 0; i < near.length; i++) {
+      const solid = near[i]!
+      const cx = solid.px - a.ox
+      const cy = solid.py - a.oy
+      const cz = solid.pz - a.oz
+      const most = best + solid.bound
+      if (cx * cx + cy * cy + cz * cz < most * most) near[kept++] = solid
+    }
+    near.length = kept
+  }
+
+  /** Whether a ray, a unit vector, brings an echo that is nearer than the best so far. */
+  private tryRay(around: Surroundings, p: Parameters, dx: number, dy: number, dz: number): void {
+    const { aim: a, hit } = this
+    if (!around.scene.cast(a.ox, a.oy, a.oz, dx, dy, dz, Math.min(this.best, p.range), hit, this.near)) return
+    const { echo } = hit.solid!.surface
+    if (echo === 'smooth' && -(dx * hit.nx + dy * hit.ny + dz * hit.nz) < this.steepest) return
+    if (echo === 'soft' && hit.distance > p.range * SOFT_RANGE) return
+    this.best = hit.distance
   }
 
   snapshot(): unknown { return null }

@@ -1,6 +1,6 @@
 import { object } from 'yup'
 import { quantity } from '../document'
-import type { Hit } from '../geometry'
+import type { Hit, Solid } from '../geometry'
 import { clamp, cos, sin } from '../maths'
 import { Beam } from './beam'
 import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, Surroundings } from './device'
@@ -47,10 +47,15 @@ class TimeOfFlight implements DeviceModel {
   private readonly aim: Beam
   private readonly hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 1, solid: null }
   private readonly rays: Float64Array
+  /** What the look at work can meet. */
+  private readonly near: Solid[] = []
+  /** How wide half its beam is, for each metre that it is long. */
+  private readonly spread: number
 
   constructor(private readonly setting: DeviceSetting<Parameters>) {
     this.aim = new Beam(setting.mount)
     const half = setting.parameters.cone / 2
+    this.spread = sin(half)
     const rays = [1, 0, 0]
     for (let i = 0; i < RING; i++) {
       const a = 2 * Math.PI * i / RING
@@ -63,6 +68,7 @@ class TimeOfFlight implements DeviceModel {
     const { parameters: p, noise, realism } = this.setting
     const wear = WEAR[realism]
     this.aim.place(around.body)
+    this.ahead(around.solids, p)
     let sum = 0
     let weight = 0
     for (let i = 0; i < this.rays.length; i += 3) {
@@ -86,6 +92,23 @@ class TimeOfFlight implements DeviceModel {
     this.aim.write(this.beam, distance === Infinity ? p.range : distance, distance !== Infinity)
   }
 
+  /** Leaves what its rays cannot meet out, once for all of them: what lies out of range, or off the beam. */
+  private ahead(solids: readonly Solid[], p: Parameters): void {
+    const { aim: a, near } = this
+    near.length = 0
+    for (let i = 0; i < solids.length; i++) {
+      const solid = solids[i]!
+      const cx = solid.px - a.ox
+      const cy = solid.py - a.oy
+      const cz = solid.pz - a.oz
+      const along = cx * a.fx + cy * a.fy + cz * a.fz
+      if (along < -solid.bound || along > p.range + solid.bound) continue
+      // The beam is no wider there than at its end.
+      const most = solid.bound + p.range * this.spread
+      if (cx * cx + cy * cy + cz * cz - along * along <= most * most) near.push(solid)
+    }
+  }
+
   private cast(around: Surroundings, u: number, v: number, w: number, range: number): { distance: number, strength: number } | null {
     const a = this.aim
     const { hit } = this
@@ -94,7 +117,7 @@ class TimeOfFlight implements DeviceModel {
     const dz = u * a.fz + v * a.lz + w * a.uz
     let distance = Infinity
     let bright = 0
-    if (around.scene.cast(a.ox, a.oy, a.oz, dx, dy, dz, range, hit, around.solids)) {
+    if (around.scene.cast(a.ox, a.oy, a.oz, dx, dy, dz, range, hit, this.near)) {
       distance = hit.distance
       const [r, g, b] = hit.solid!.surface.paint
       bright = (r + g + b) / 3
