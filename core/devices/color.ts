@@ -130,6 +130,7 @@ class ColorSensor implements DeviceModel {
   /** Solids that the spot may fall on: most looks fall on the floor alone. */
   private findNear(around: Surroundings, reach: number): void {
     const { aim: a, near } = this
+    const spot = this.setting.parameters.spot / 2
     near.length = 0
     for (const solid of around.solids) {
       const x = solid.px - a.ox
@@ -138,8 +139,9 @@ class ColorSensor implements DeviceModel {
       // Only what reaches into the cylinder of its light.
       const along = x * a.fx + y * a.fy + z * a.fz
       if (along < -solid.bound || along > reach + solid.bound) continue
-      const wide = this.setting.parameters.spot / 2 + solid.bound
-      if (x * x + y * y + z * z - along * along <= wide * wide) near.push(solid)
+      const wide = spot + solid.bound
+      // A wall is long, and far for all that the sphere about it says.
+      if (x * x + y * y + z * z - along * along <= wide * wide && solid.away2(a.ox, a.oy, a.oz) <= reach * reach + spot * spot + 1e-9) near.push(solid)
     }
   }
 

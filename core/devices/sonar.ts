@@ -29,6 +29,8 @@ const ACROSS = 17
 const HIGH = 3
 /** A soft face answers to this share of the range only. */
 const SOFT_RANGE = 0.4
+/** Two ways of working the same distance out differ by less, metres. */
+const ROUNDING = 1e-9
 /** Datasheets give distances to the millimetre. */
 const RESOLUTION = 0.001
 
@@ -153,19 +155,13 @@ class Sonar implements DeviceModel {
     return this.best
   }
 
-  /** Of what may echo, leaves what may do so from nearer than the best: the sphere around it begins before that. */
+  /** Of what may echo, leaves what may do so from nearer than the best. */
   private leaveOutFarther(): void {
-    const { near, best, aim: a } = this
-    if (best === Infinity) return
+    const { near, aim: a } = this
+    if (this.best === Infinity) return
+    const best = this.best + ROUNDING
     let kept = 0
-    for (let i = 0; i < near.length; i++) {
-      const solid = near[i]!
-      const cx = solid.px - a.ox
-      const cy = solid.py - a.oy
-      const cz = solid.pz - a.oz
-      const most = best + solid.bound
-      if (cx * cx + cy * cy + cz * cz < most * most) near[kept++] = solid
-    }
+    for (let i = 0; i < near.length; i++) if (near[i]!.away2(a.ox, a.oy, a.oz) < best * best) near[kept++] = near[i]!
     near.length = kept
   }
 

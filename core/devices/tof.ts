@@ -105,7 +105,7 @@ class TimeOfFlight implements DeviceModel {
       if (along < -solid.bound || along > p.range + solid.bound) continue
       // The beam is no wider there than at its end.
       const most = solid.bound + p.range * this.spread
-      if (cx * cx + cy * cy + cz * cz - along * along <= most * most) near.push(solid)
+      if (cx * cx + cy * cy + cz * cz - along * along <= most * most && solid.away2(a.ox, a.oy, a.oz) <= p.range * p.range) near.push(solid)
     }
   }
 

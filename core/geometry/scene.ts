@@ -140,6 +140,26 @@ export class Solid {
     return true
   }
 
+  /** The square of how far the solid is from (x, y, z), metres; 0 inside. */
+  away2(x: number, y: number, z: number): number {
+    const m = this.matrix
+    const wx = x - this.px
+    const wy = y - this.py
+    const wz = z - this.pz
+    const lx = m[0]! * wx + m[3]! * wy + m[6]! * wz
+    const ly = m[1]! * wx + m[4]! * wy + m[7]! * wz
+    const lz = m[2]! * wx + m[5]! * wy + m[8]! * wz
+    const s = this.shape
+    const dz = Math.max(0, lz - s.hz, -s.hz - lz)
+    if (s.shape === 'box') {
+      const dx = Math.max(0, lx - s.hx, -s.hx - lx)
+      const dy = Math.max(0, ly - s.hy, -s.hy - ly)
+      return dx * dx + dy * dy + dz * dz
+    }
+    const off = Math.max(0, Math.sqrt(lx * lx + ly * ly) - s.radius)
+    return off * off + dz * dz
+  }
+
   /** The point of the solid nearest to (x, y, z), in the world. Inside, the point itself. */
   nearest(x: number, y: number, z: number): Vector {
     const m = this.matrix
