@@ -77,6 +77,8 @@ interface Support {
   readonly sag: number
   depth: number
   load: number
+  /** How much faster upwards (m/s) the body's point gets for a newton within this step. */
+  give: number
   friction: number
   rx: number
   ry: number
@@ -165,7 +167,7 @@ export class WheelDrive {
     this.supports = standingLoads(places, settings.balance ?? [0, 0]).map((share, i): Support => ({
       forward: places[i]![0], left: places[i]![1], stiffness, sag: share * weight / stiffness,
       damping: 2 * DAMPING * Math.sqrt(stiffness * settings.mass / places.length),
-      depth: 0, load: 0, friction: 1, rx: 0, ry: 0, rz: 0,
+      depth: 0, load: 0, give: 0, friction: 1, rx: 0, ry: 0, rz: 0,
     }))
     this.inertia = WHEEL_INERTIA * settings.mass * settings.radius * settings.radius
     this.gripShare = wear.grip
@@ -202,27 +204,31 @@ export class WheelDrive {
     const solver = this.solver
     solver.begin(body, known, GRAVITY * dt)
     const mode = commands[channel]!
-    this.wheels.forEach((wheel, i) => {
+    const { wheels, supports } = this
+    for (let i = 0; i < 2; i++) {
+      const wheel = wheels[i]!
       this.motor(wheel, mode, commands[channel + 1 + i]!, dt)
-      this.meet(this.supports[i]!, body, scene, wheel.radius)
+      this.meet(supports[i]!, body, scene, wheel.radius)
       wheel.along = 0
       wheel.across = 0
-    })
-    for (let i = 2; i < this.supports.length; i++) this.meet(this.supports[i]!, body, scene, radius)
+    }
+    for (let i = 2; i < supports.length; i++) this.meet(supports[i]!, body, scene, radius)
     this.carry(dt)
-    this.wheels.forEach((wheel, i) => {
-      const { load, friction } = this.supports[i]!
-      wheel.load = load
-      wheel.limit = load * dt * grip * this.gripShare * friction
-    })
+    for (let i = 0; i < 2; i++) {
+      const { load, friction } = supports[i]!
+      wheels[i]!.load = load
+      wheels[i]!.limit = load * dt * grip * this.gripShare * friction
+    }
+    const down = -this.settings.height
     for (let round = 0; round < ROUNDS; round++) {
-      for (const wheel of this.wheels) if (wheel.load > 0) solver.grip(wheel, forward, wheel.left, -this.settings.height)
-      for (let i = 2; i < this.supports.length; i++) {
-        const { load, forward: at, left } = this.supports[i]!
-        if (load > 0) solver.drag(at, left, -this.settings.height, load * dt * CASTOR_GRIP / ROUNDS)
+      for (let i = 0; i < 2; i++) if (wheels[i]!.load > 0) solver.grip(wheels[i]!, forward, wheels[i]!.left, down)
+      for (let i = 2; i < supports.length; i++) {
+        const { load, forward: at, left } = supports[i]!
+        if (load > 0) solver.drag(at, left, down, load * dt * CASTOR_GRIP / ROUNDS)
       }
     }
-    for (const wheel of this.wheels) {
+    for (let i = 0; i < 2; i++) {
+      const wheel = wheels[i]!
       wheel.angle += wheel.spin * dt
       const stands = Math.abs(wheel.power) > STALL_POWER && Math.abs(wheel.spin * wheel.radius) < STALL_SPEED
       wheel.stalledFor = stands ? wheel.stalledFor + dt : 0
@@ -253,11 +259,17 @@ export class WheelDrive {
    */
   private carry(dt: number): void {
     const { solver } = this
-    for (const s of this.supports) s.load = 0
+    const { supports } = this
+    for (let i = 0; i < supports.length; i++) {
+      const s = supports[i]!
+      s.load = 0
+      s.give = dt * solver.giveUpward(s.rx, s.ry)
+    }
     for (let round = 0; round < SUPPORT_ROUNDS; round++) {
-      for (const s of this.supports) {
+      for (let i = 0; i < supports.length; i++) {
+        const s = supports[i]!
         if (s.depth <= 0) continue
-        const give = dt * solver.giveUpward(s.rx, s.ry)
+        const { give } = s
         // The speed that it would have without its own push.
         const speed = solver.verticalSpeed(s.rx, s.ry) - give * s.load
         const load = clamp((s.stiffness * s.depth - s.damping * speed) / (1 + s.damping * give), 0, this.mostLoad)

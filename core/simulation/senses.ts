@@ -3,6 +3,9 @@ import type { WheelDrive } from '../devices'
 import { RandomStream, type StreamState } from '../random'
 import type { Robot, RobotDevice, RobotFacts } from '../robot'
 
+/** What a device saw, on its way to the program. */
+interface Look { at: number, begun: number, values: number[] }
+
 interface Sensor {
   readonly name: string
   readonly model: DeviceModel
@@ -13,7 +16,9 @@ interface Sensor {
   /** Seconds: when it looks next. */
   due: number
   /** Looks on their way to the program: when they arrive, in which tick they were begun, and what they say. */
-  readonly underway: { at: number, begun: number, values: number[] }[]
+  readonly underway: Look[]
+  /** Looks that were delivered, to be used again. */
+  readonly spare: Look[]
   readonly around: Surroundings
 }
 
@@ -70,7 +75,7 @@ export class Senses {
         first: known.first, count: known.readings.length,
         // What has no period of its own is read in every tick.
         period: period === 0 ? robot.tick : robot.looksInTurn ? round : period * sharing, latency,
-        due: period === 0 ? 0 : due, underway: [], around: aroundOf(d),
+        due: period === 0 ? 0 : due, underway: [], spare: [], around: aroundOf(d),
       }
     })
   }
@@ -130,14 +135,19 @@ export class Senses {
 
   private take(s: Sensor, time: number, tick: number): void {
     s.model.look(s.around, this.scratch)
-    const values = new Array<number>(s.count)
-    for (let i = 0; i < s.count; i++) values[i] = this.scratch[i]!
-    s.underway.push({ at: time + s.latency, begun: tick, values })
+    // One that was delivered is used again: nothing is made anew in the steady state.
+    const look = s.spare.pop() ?? { at: 0, begun: 0, values: new Array<number>(s.count).fill(0) }
+    look.at = time + s.latency
+    look.begun = tick
+    for (let i = 0; i < s.count; i++) look.values[i] = this.scratch[i]!
+    s.underway.push(look)
   }
 
   private deliver(s: Sensor, time: number): void {
     while (s.underway.length > 0 && s.underway[0]!.at <= time + SLACK) {
-      const { values, begun } = s.underway.shift()!
+      const look = s.underway.shift()!
+      const { values, begun } = look
+      s.spare.push(look)
       for (let i = 0; i < values.length; i++) this.raw[s.first + i] = values[i]!
       this.looks[s.first] = this.looks[s.first]! + 1
       this.began[s.first] = begun

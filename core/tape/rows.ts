@@ -19,8 +19,14 @@ export class RowStore {
   private readonly columns = new Map<string, Float64Array>()
   private count = 0
   private from = 0
+  /** The latest row as it came, and as it is kept. */
+  private readonly latest: Float64Array
+  private readonly kept: Float64Array
 
-  constructor(private readonly width: number) {}
+  constructor(private readonly width: number) {
+    this.latest = new Float64Array(width).fill(NaN)
+    this.kept = new Float64Array(width)
+  }
 
   get rows(): number { return this.count }
 
@@ -36,7 +42,16 @@ export class RowStore {
       this.seal(number - OPEN)
     }
     const start = (this.count % BLOCK) * this.width
-    for (let i = 0; i < this.width; i++) block[start + i] = onGrid(row[at + i]!)
+    const { width, latest, kept } = this
+    for (let i = 0; i < width; i++) {
+      const x = row[at + i]!
+      // Most stays as it was: that is on the grid already.
+      if (x !== latest[i]) {
+        latest[i] = x
+        kept[i] = onGrid(x)
+      }
+    }
+    block.set(kept, start)
     this.count++
   }
 
