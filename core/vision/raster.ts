@@ -57,17 +57,17 @@ export class Rasteriser {
     const sky = ROOM.map(c => toByte(c * light))
     const sea = this.beyond.map(c => toByte(c * light))
     picture.depth.fill(0)
-    let at = 0
+    const words = new Uint32Array(pixels.buffer, pixels.byteOffset, width * height)
+    const below = wordOf(sea, pixels[3]!)
+    const above = wordOf(sky, pixels[3]!)
     for (let y = 0; y < height; y++) {
       const v = (height / 2 - y - 0.5) / lens.focal
-      for (let x = 0; x < width; x++) {
-        const h = (width / 2 - x - 0.5) / lens.focal
-        const c = lens.fz + h * lens.lz + v * lens.uz < 0 ? sea : sky
-        pixels[at] = c[0]!
-        pixels[at + 1] = c[1]!
-        pixels[at + 2] = c[2]!
-        at += 4
-      }
+      const isBelow = (x: number): boolean => lens.fz + (width / 2 - x - 0.5) / lens.focal * lens.lz + v * lens.uz < 0
+      const row = y * width
+      // The horizon is a straight line: where both ends of a row lie on one side of it, so does all between.
+      const left = isBelow(0)
+      if (left === isBelow(width - 1)) words.fill(left ? below : above, row, row + width)
+      else for (let x = 0; x < width; x++) words[row + x] = isBelow(x) ? below : above
     }
   }
 
@@ -236,9 +236,8 @@ export class Rasteriser {
       if (y < low) low = y
       if (y > high) high = y
     }
-    const r = toByte(paint[0] * lit)
-    const g = toByte(paint[1] * lit)
-    const b = toByte(paint[2] * lit)
+    const words = new Uint32Array(pixels.buffer, pixels.byteOffset, width * height)
+    const word = wordOf([toByte(paint[0] * lit), toByte(paint[1] * lit), toByte(paint[2] * lit)], pixels[3]!)
     const top = Math.max(0, Math.ceil(low - 0.5))
     const bottom = Math.min(height - 1, Math.ceil(high - 0.5) - 1)
     for (let y = top; y <= bottom; y++) {
@@ -257,17 +256,16 @@ export class Rasteriser {
       }
       const from = Math.max(0, Math.ceil(left - 0.5))
       const to = Math.min(width - 1, Math.ceil(right - 0.5) - 1)
+      if (!solid) {
+        if (from <= to) words.fill(word, y * width + from, y * width + to + 1)
+        continue
+      }
       let at = y * width + from
       let near = (nf + nl * (width / 2 - from - 0.5) / lens.focal + nu * (height / 2 - line) / lens.focal) / d
       for (let x = from; x <= to; x++, at++, near += step) {
-        if (solid) {
-          if (near <= depth[at]!) continue
-          depth[at] = near
-        }
-        const k = 4 * at
-        pixels[k] = r
-        pixels[k + 1] = g
-        pixels[k + 2] = b
+        if (near <= depth[at]!) continue
+        depth[at] = near
+        words[at] = word
       }
     }
   }
@@ -333,4 +331,9 @@ function floorFigures(arena: Arena): FloorFigure[] {
     }
   }
   return figures
+}
+
+/** A pixel as one word: its three colours, and what stands in its fourth byte. */
+function wordOf(color: readonly number[], fourth: number): number {
+  return new Uint32Array(Uint8ClampedArray.of(color[0]!, color[1]!, color[2]!, fourth).buffer)[0]!
 }
