@@ -1,12 +1,27 @@
+/** One pixel, by bytes and as a word. */
+const BYTES = Uint8ClampedArray.of(0, 0, 0, 255)
+const WORD = new Uint32Array(BYTES.buffer)
+
 /** A picture: rows from the top, four bytes a pixel (red, green, blue, 255). */
 export class Picture {
   readonly pixels: Uint8ClampedArray
+  /** The same, a word a pixel. */
+  readonly words: Uint32Array
   /** One over the distance along the optical axis, per pixel; 0 for the sky. */
   readonly depth: Float32Array
 
   constructor(readonly width: number, readonly height: number) {
     this.pixels = new Uint8ClampedArray(width * height * 4).fill(255)
+    this.words = new Uint32Array(this.pixels.buffer)
     this.depth = new Float32Array(width * height)
+  }
+
+  /** A colour, each part from 0 to 255, as a word of `words`. */
+  wordOf(red: number, green: number, blue: number): number {
+    BYTES[0] = red
+    BYTES[1] = green
+    BYTES[2] = blue
+    return WORD[0]!
   }
 }
 

@@ -53,13 +53,13 @@ export class Rasteriser {
 
   private background(): void {
     const { picture, lens, light } = this
-    const { width, height, pixels } = picture
+    const { width, height } = picture
     const sky = ROOM.map(c => toByte(c * light))
     const sea = this.beyond.map(c => toByte(c * light))
     picture.depth.fill(0)
-    const words = new Uint32Array(pixels.buffer, pixels.byteOffset, width * height)
-    const below = wordOf(sea, pixels[3]!)
-    const above = wordOf(sky, pixels[3]!)
+    const { words } = picture
+    const below = picture.wordOf(sea[0]!, sea[1]!, sea[2]!)
+    const above = picture.wordOf(sky[0]!, sky[1]!, sky[2]!)
     for (let y = 0; y < height; y++) {
       const v = (height / 2 - y - 0.5) / lens.focal
       const isBelow = (x: number): boolean => lens.fz + (width / 2 - x - 0.5) / lens.focal * lens.lz + v * lens.uz < 0
@@ -209,7 +209,7 @@ export class Rasteriser {
     const n = this.clip()
     if (n < 3) return
     const { clipped: p, picture, lens } = this
-    const { width, height, pixels, depth } = picture
+    const { width, height, words, depth } = picture
     // Newell's method: a normal that small polygons do not upset.
     let nf = 0
     let nl = 0
@@ -236,8 +236,7 @@ export class Rasteriser {
       if (y < low) low = y
       if (y > high) high = y
     }
-    const words = new Uint32Array(pixels.buffer, pixels.byteOffset, width * height)
-    const word = wordOf([toByte(paint[0] * lit), toByte(paint[1] * lit), toByte(paint[2] * lit)], pixels[3]!)
+    const word = picture.wordOf(toByte(paint[0] * lit), toByte(paint[1] * lit), toByte(paint[2] * lit))
     const top = Math.max(0, Math.ceil(low - 0.5))
     const bottom = Math.min(height - 1, Math.ceil(high - 0.5) - 1)
     for (let y = top; y <= bottom; y++) {
@@ -331,9 +330,4 @@ function floorFigures(arena: Arena): FloorFigure[] {
     }
   }
   return figures
-}
-
-/** A pixel as one word: its three colours, and what stands in its fourth byte. */
-function wordOf(color: readonly number[], fourth: number): number {
-  return new Uint32Array(Uint8ClampedArray.of(color[0]!, color[1]!, color[2]!, fourth).buffer)[0]!
 }
