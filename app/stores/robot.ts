@@ -196,7 +196,7 @@ const shapeSchema = object({
 
 /** What keeps a document from being shown as a robot, with place and value; null when nothing does. */
 function shapeOf(value: unknown): string | null {
-  const read = readDocument(shapeSchema as never, value)
+  const read = readDocument(shapeSchema, value)
   return read.ok ? null : read.problems.slice(0, 3).map(p => `${p.path}: found ${p.value}; ${p.message}`).join('; ')
 }
 

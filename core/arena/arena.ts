@@ -213,7 +213,7 @@ type RawShape = { shape: 'box' | 'cylinder', length?: number, width?: number, di
 
 /** Reads an arena document: one that can be built, or everything that is wrong with it. */
 export function readArena(value: unknown): Read<Arena> {
-  const read = readDocument<Record<string, unknown>>(arenaSchema as never, value)
+  const read = readDocument<Record<string, unknown>>(arenaSchema, value)
   if (!read.ok) return read
   const raw = read.value as unknown as Omit<Arena, 'pieces' | 'scatter' | 'patches' | 'belts' | 'noises' | 'walls' | 'areas' | 'crates' | 'lamps'> & {
     walls: (Omit<Wall, 'drawn'> & RawDrawn)[]

@@ -3,7 +3,7 @@ import { quantity } from '../document'
 import { yawOf } from '../geometry'
 import { atan2, wrapAngle } from '../maths'
 import { Beam } from './beam'
-import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, Surroundings } from './device'
+import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type ParametersOf } from './device'
 import { quantityReading } from './reading'
 
 const DEG = Math.PI / 180
@@ -18,14 +18,14 @@ const schema = object({
   period: quantity('time', { min: 0.01, max: 2 }).default(0.1),
   latency: quantity('time', { min: 0, max: 1 }).default(0.03),
 })
-interface Parameters { period: number, latency: number }
+type Parameters = ParametersOf<typeof schema>
 
 /** Knows where it is in the arena, and which way it faces: metres east and north of the south-west corner. */
-export const beacon: DeviceKind<Parameters> = {
+export const beacon = defineDevice({
   kind: 'beacon',
   title: 'position beacon',
   port: 'bus',
-  schema: schema as unknown as DeviceKind<Parameters>['schema'],
+  schema,
   takesTurns: false,
   readings: () => [
     quantityReading('x', 'length', 'how far east it is'),
@@ -44,7 +44,7 @@ export const beacon: DeviceKind<Parameters> = {
     },
   },
   create: setting => new Beacon(setting),
-}
+})
 
 class Beacon implements DeviceModel {
   readonly beam = null

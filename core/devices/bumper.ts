@@ -1,8 +1,8 @@
-import { object, type ObjectSchema } from 'yup'
+import { object } from 'yup'
 import { quantity } from '../document'
 import { yawQuaternion } from '../geometry'
 import { truthReading } from './reading'
-import type { DeviceKind, DeviceModel, DeviceSetting, Surroundings } from './device'
+import { defineDevice, type DeviceKind, type DeviceModel, type DeviceSetting, type ParametersOf, type Surroundings } from './device'
 
 const schema = object({
   /** Newtons that close the switch. */
@@ -11,7 +11,7 @@ const schema = object({
   height: quantity('length', { min: 0.005, max: 0.3 }).default(0.03),
   period: quantity('time', { min: 0.001, max: 1 }).default(0.02),
 })
-interface Parameters { force: number, width: number, height: number, period: number }
+type Parameters = ParametersOf<typeof schema>
 
 const PAD_THICKNESS = 0.012
 const PAD_FRICTION = 0.3
@@ -25,11 +25,11 @@ export const touch = padKind('touch', 'touch sensor', schema.shape({
   width: quantity('length', { min: 0.002, max: 0.5 }).default(0.015), height: quantity('length', { min: 0.002, max: 0.3 }).default(0.015),
 }))
 
-function padKind(kind: string, title: string, fields: ObjectSchema<object>): DeviceKind<Parameters> {
-  return {
+function padKind(kind: string, title: string, fields: typeof schema): DeviceKind {
+  return defineDevice({
     kind, title,
     port: 'digital',
-    schema: fields as unknown as DeviceKind<Parameters>['schema'],
+    schema: fields,
     takesTurns: false,
     readings: () => [
       truthReading('pressed', 'whether something presses the pad'),
@@ -41,7 +41,7 @@ function padKind(kind: string, title: string, fields: ObjectSchema<object>): Dev
       pose: { position: { x: PAD_THICKNESS / 2, y: 0, z: 0 }, rotation: yawQuaternion(0) },
       friction: PAD_FRICTION, pad: true, onLink: false,
     }],
-  }
+  })
 }
 
 class Bumper implements DeviceModel {

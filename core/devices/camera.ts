@@ -5,7 +5,7 @@ import { plainNumber, quantity, text } from '../document'
 import { atan2, clamp, tan } from '../maths'
 import { BlobFinder, Picture, TagFinder, tagDistance } from '../vision'
 import { Beam } from './beam'
-import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, PictureMark, ReadingSpec, Surroundings } from './device'
+import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type PictureMark, type ReadingSpec, type Surroundings, type ParametersOf } from './device'
 import { quantityReading, shareReading, truthReading } from './reading'
 
 const DEG = Math.PI / 180
@@ -32,17 +32,17 @@ const schema = object({
   colors: array(text().required()).max(12).default(['red', 'orange', 'yellow', 'green', 'blue', 'violet']),
   tags: array(plainNumber().integer().min(0).max(TAGS - 1).required()).max(8).default([]),
 })
-interface Parameters { width: number, height: number, 'field of view': number, period: number, latency: number, colors: string[], tags: number[] }
+type Parameters = ParametersOf<typeof schema>
 
 const COLOR_READINGS = 4
 const TAG_READINGS = 5
 
 /** A picture of the arena through a lens, and what is recognised on it. */
-export const camera: DeviceKind<Parameters> = {
+export const camera = defineDevice({
   kind: 'camera',
   title: 'camera',
   port: 'bus',
-  schema: schema as unknown as DeviceKind<Parameters>['schema'],
+  schema,
   takesTurns: false,
   readings: p => [...p.colors.flatMap(c => readingsOf(c, p)), ...p.tags.flatMap(t => [
     ...readingsOf(`tag ${t}`, p),
@@ -54,7 +54,7 @@ export const camera: DeviceKind<Parameters> = {
     return twice === undefined ? null : { path: 'colors', value: JSON.stringify(twice), message: 'stands in the list twice; once is enough' }
   },
   create: setting => new Camera(setting),
-}
+})
 
 function readingsOf(target: string, p: Parameters): ReadingSpec[] {
   const half = p['field of view'] / 2

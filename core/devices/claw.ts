@@ -3,7 +3,7 @@ import { quantity } from '../document'
 import { yawQuaternion, type Hit } from '../geometry'
 import { clamp } from '../maths'
 import { Beam } from './beam'
-import type { ByRealism, DeviceKind, DeviceModel, DevicePart, DeviceSetting, DeviceStep, LooseThing, Motion, StepPlan, Surroundings, Work } from './device'
+import { defineDevice, type ByRealism, type DeviceModel, type DevicePart, type DeviceSetting, type DeviceStep, type LooseThing, type Motion, type StepPlan, type Surroundings, type Work, type ParametersOf } from './device'
 import { device, word } from './form'
 import { quantityReading, truthReading } from './reading'
 
@@ -32,14 +32,14 @@ const schema = object({
   force: quantity('force', { min: 0.05, max: 500 }).default(5),
   speed: quantity('speed', { min: 0.002, max: 1 }).default(0.08),
 })
-interface Parameters { opening: number, depth: number, height: number, force: number, speed: number }
+type Parameters = ParametersOf<typeof schema>
 
 /** Two jaws that close on a piece and hold it by friction; mounted so that they reach forward. */
-export const claw: DeviceKind<Parameters> = {
+export const claw = defineDevice({
   kind: 'claw',
   title: 'claw',
   port: 'motor',
-  schema: schema as unknown as DeviceKind<Parameters>['schema'],
+  schema,
   takesTurns: false,
   readings: p => [
     quantityReading('gap', 'length', 'how far its jaws are apart', { range: [0, p.opening] }),
@@ -52,7 +52,7 @@ export const claw: DeviceKind<Parameters> = {
   parts: p => [jaw(p, 1), jaw(p, -1)],
   jaws: p => p.opening,
   create: setting => new Claw(setting),
-}
+})
 
 function jaw(p: Parameters, side: 1 | -1): DevicePart {
   return {

@@ -4,7 +4,7 @@ import { quantity } from '../document'
 import type { Hit, Solid } from '../geometry'
 import { clamp, cos, sin } from '../maths'
 import { Beam } from './beam'
-import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, Surroundings, TaughtColor } from './device'
+import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type TaughtColor, type ParametersOf } from './device'
 import { colorReading, quantityReading, shareReading } from './reading'
 
 /** Deviation of each channel's noise and of its gain, and how much of the room's light gets in. */
@@ -32,17 +32,17 @@ const schema = object({
   period: quantity('time', { min: 0.002, max: 1 }).default(0.02),
   latency: quantity('time', { min: 0, max: 1 }).default(0),
 })
-interface Parameters { spot: number, reach: number, period: number, latency: number }
+type Parameters = ParametersOf<typeof schema>
 
 /** How much of its light is left at a distance. */
 const fade = (distance: number, reach: number): number => 1 - FADES * (distance / reach) * (distance / reach)
 
 /** A spot of its own light on floor or piece, and what comes back in red, green and blue. */
-export const color: DeviceKind<Parameters> = {
+export const color = defineDevice({
   kind: 'color',
   title: 'colour sensor',
   port: 'bus',
-  schema: schema as unknown as DeviceKind<Parameters>['schema'],
+  schema,
   takesTurns: false,
   readings: () => [
     colorReading('color', 'the named colour it looks at; none when unsure'),
@@ -51,7 +51,7 @@ export const color: DeviceKind<Parameters> = {
   ],
   timing: p => ({ period: p.period, latency: p.latency }),
   create: setting => new ColorSensor(setting),
-}
+})
 
 class ColorSensor implements DeviceModel {
   readonly beam = new Float64Array(7)

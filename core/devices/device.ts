@@ -1,4 +1,4 @@
-import type { ObjectSchema } from 'yup'
+import type { AnyObject, InferType, Maybe, ObjectSchema, Schema } from 'yup'
 import type { Ground, LightField, SoundField } from '../arena'
 import type { Rgb } from '../colors'
 import type { BodyState, Pose, Scene, Solid, SolidShape, Vector } from '../geometry'
@@ -205,6 +205,14 @@ export interface DeviceKind<P extends object = object> {
   /** Readings worked out from values in brackets: `beacon.distance(1 m, 2 m)`. */
   readonly computed?: Readonly<Record<string, (readings: Float64Array, first: number, given: readonly number[]) => number>>
 }
+
+/** A kind of device by its schema, which says what its parameters are. The list of kinds knows them as devices of any parameters. */
+export function defineDevice<S extends ObjectSchema<Maybe<AnyObject>>>(kind: Omit<DeviceKind<ParametersOf<S>>, 'schema'> & { readonly schema: S }): DeviceKind {
+  return kind as unknown as DeviceKind
+}
+
+/** What a schema's documents are once they are read. */
+export type ParametersOf<S extends Schema> = Extract<InferType<S>, object>
 
 /** Colour names that a device must know beyond the common ones. */
 export interface TaughtColor { readonly name: string, readonly paint: Rgb }

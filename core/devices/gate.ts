@@ -2,7 +2,7 @@ import { object } from 'yup'
 import { quantity } from '../document'
 import type { Hit } from '../geometry'
 import { Beam } from './beam'
-import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, Surroundings } from './device'
+import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type ParametersOf } from './device'
 import { truthReading } from './reading'
 
 /** Probability that a look flickers. */
@@ -13,19 +13,19 @@ const schema = object({
   span: quantity('length', { min: 0.01, max: 2 }).default(0.12),
   period: quantity('time', { min: 0.002, max: 1 }).default(0.01),
 })
-interface Parameters { span: number, period: number }
+type Parameters = ParametersOf<typeof schema>
 
 /** A beam across a way; blocked while something stands in it. */
-export const gate: DeviceKind<Parameters> = {
+export const gate = defineDevice({
   kind: 'gate',
   title: 'light gate',
   port: 'digital',
-  schema: schema as unknown as DeviceKind<Parameters>['schema'],
+  schema,
   takesTurns: false,
   readings: () => [truthReading('blocked', 'whether something stands in its beam')],
   timing: p => ({ period: p.period, latency: 0 }),
   create: setting => new Gate(setting),
-}
+})
 
 class Gate implements DeviceModel {
   readonly beam = new Float64Array(7)

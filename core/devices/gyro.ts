@@ -3,7 +3,7 @@ import { quantity } from '../document'
 import { acos, clamp, wrapAngle } from '../maths'
 import { yawOf } from '../geometry'
 import { quantityReading } from './reading'
-import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, Surroundings } from './device'
+import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type ParametersOf } from './device'
 
 const DEG = Math.PI / 180
 
@@ -19,14 +19,14 @@ const schema = object({
   limit: quantity('turning speed', { min: 10 * DEG, max: 4000 * DEG }).default(440 * DEG),
   period: quantity('time', { min: 0.001, max: 1 }).default(0.02),
 })
-interface Parameters { limit: number, period: number }
+type Parameters = ParametersOf<typeof schema>
 
 /** A turning-rate sensor whose sum is the heading; right is positive. */
-export const gyro: DeviceKind<Parameters> = {
+export const gyro = defineDevice({
   kind: 'gyro',
   title: 'gyro',
   port: 'bus',
-  schema: schema as unknown as DeviceKind<Parameters>['schema'],
+  schema,
   takesTurns: false,
   readings: p => [
     quantityReading('turned', 'angle', 'how far it has turned since the last reset, right positive', { resettable: true }),
@@ -36,7 +36,7 @@ export const gyro: DeviceKind<Parameters> = {
   ],
   timing: p => ({ period: p.period, latency: 0 }),
   create: setting => new Gyro(setting),
-}
+})
 
 class Gyro implements DeviceModel {
   readonly beam = null

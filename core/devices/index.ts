@@ -21,7 +21,7 @@ import { wheelSteps } from './wheels'
 /** Every kind of device that can be put on a robot. A new one is a file and a line here. */
 export const DEVICE_KINDS: readonly DeviceKind[] = [
   sonar, tof, bumper, touch, color, light, sound, gyro, camera, beacon, gate, joint, slide, claw, motor, magnet, lamp, horn, display, plate, bin,
-] as readonly unknown[] as readonly DeviceKind[]
+]
 
 /** Every step that commands a device. */
 export const DEVICE_STEPS: readonly DeviceStep[] = [...wheelSteps, ...jointSteps, ...motorSteps, ...clawSteps, ...magnetSteps, ...signSteps, ...otherSteps]

@@ -1,8 +1,8 @@
-import { object, type ObjectSchema } from 'yup'
+import { object } from 'yup'
 import { plainNumber, quantity, text } from '../document'
 import { yawQuaternion } from '../geometry'
 import { clamp } from '../maths'
-import type { ByRealism, DeviceKind, DeviceModel, DevicePart, DeviceSetting, DeviceStep, LinkSpec, Motion, NumberOf, PlannedSlot, StepMachine, StepPlan, StepRobot, Surroundings, Work } from './device'
+import { defineDevice, type ByRealism, type DeviceKind, type DeviceModel, type DevicePart, type DeviceSetting, type DeviceStep, type LinkSpec, type Motion, type NumberOf, type ParametersOf, type PlannedSlot, type StepMachine, type StepPlan, type StepRobot, type Surroundings, type Work } from './device'
 import { choice, clause, device, value, word } from './form'
 import { quantityReading, truthReading } from './reading'
 
@@ -32,18 +32,6 @@ const SLOW = 0.04
 /** Homing creeps at this share of full speed and ends when the end stop has held it this long, seconds. */
 const HOMING_SPEED = 0.35
 const STALL_TIME = 0.2
-
-interface Parameters {
-  axis: LinkSpec['axis']
-  from: number, to: number, home: number, start?: number
-  /** Full speed. */
-  speed: number
-  /** The limit of a joint that turns, or of one that slides. */
-  torque?: number, force?: number
-  /** How stiff the position loop is: its frequency, Hz. */
-  stiffness: number
-  length: number, width: number, height: number, mass: number
-}
 
 const body = {
   length: quantity('length', { min: 0.005, max: 1 }).default(0.1),
@@ -75,8 +63,10 @@ const slidingSchema = object({
   ...body,
 })
 
+type Parameters = ParametersOf<typeof turningSchema> | ParametersOf<typeof slidingSchema>
+
 /** Nm or N. */
-const strengthOf = (p: Parameters): number => p.torque ?? p.force ?? 1
+const strengthOf = (p: Parameters): number => 'torque' in p ? p.torque : p.force
 
 /** The link's box reaches forward from the axis. */
 function linkPart(p: Parameters): DevicePart {
@@ -89,7 +79,7 @@ function linkPart(p: Parameters): DevicePart {
 
 function linkOf(p: Parameters, motion: LinkSpec['motion']): LinkSpec {
   return {
-    motion, axis: p.axis, start: p.start ?? p.home, mass: p.mass, center: [p.length / 2, 0, 0],
+    motion, axis: p.axis as LinkSpec['axis'], start: p.start ?? p.home, mass: p.mass, center: [p.length / 2, 0, 0],
     inertia: p.mass * (p.length * p.length + Math.max(p.width, p.height) * Math.max(p.width, p.height)) / 12,
   }
 }
@@ -102,11 +92,11 @@ function rangeProblem(p: Parameters): { path: string, value: string, message: st
   return null
 }
 
-function jointKind(kind: 'joint' | 'slide', title: string, schema: ObjectSchema<object>, reading: 'angle' | 'position'): DeviceKind<Parameters> {
+function jointKind(kind: 'joint' | 'slide', title: string, schema: typeof turningSchema | typeof slidingSchema, reading: 'angle' | 'position'): DeviceKind {
   const motion = kind === 'joint' ? 'turning' as const : 'sliding' as const
-  return {
+  return defineDevice({
     kind, title, port: 'motor',
-    schema: schema as unknown as DeviceKind<Parameters>['schema'],
+    schema,
     takesTurns: false,
     readings: p => [
       quantityReading(reading, kind === 'joint' ? 'angle' : 'length', 'where it is, as its encoder knows it', { range: [p.from, p.to] }),
@@ -119,7 +109,7 @@ function jointKind(kind: 'joint' | 'slide', title: string, schema: ObjectSchema<
     actuator: p => ({ channels: 3, shared: false, stays: true, initial: [JOINT_MODE.hold, p.start ?? p.home, p.speed] }),
     problem: rangeProblem,
     create: setting => new Joint(setting),
-  }
+  })
 }
 
 /** A joint that turns. */
@@ -154,7 +144,7 @@ class Joint implements DeviceModel {
     state.target = start
     this.motion = { at: start, speed: 0 }
     this.play = wear.play * range
-    this.near = p.force === undefined ? NEAR.turning : NEAR.sliding
+    this.near = 'torque' in p ? NEAR.turning : NEAR.sliding
     this.rotor = strengthOf(p) * SPIN_UP / p.speed
   }
 

@@ -2,7 +2,7 @@ import { object } from 'yup'
 import { quantity } from '../document'
 import { clamp } from '../maths'
 import { Beam } from './beam'
-import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, Surroundings } from './device'
+import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type ParametersOf } from './device'
 import { shareReading } from './reading'
 
 const WEAR: ByRealism<{ readonly noise: number, readonly gain: number }> = {
@@ -12,19 +12,19 @@ const WEAR: ByRealism<{ readonly noise: number, readonly gain: number }> = {
 }
 
 const schema = object({ period: quantity('time', { min: 0.002, max: 1 }).default(0.02) })
-interface Parameters { period: number }
+type Parameters = ParametersOf<typeof schema>
 
 /** How bright it is where it looks: the room, and the lamps that it sees. */
-export const light: DeviceKind<Parameters> = {
+export const light = defineDevice({
   kind: 'light',
   title: 'light sensor',
   port: 'analogue',
-  schema: schema as unknown as DeviceKind<Parameters>['schema'],
+  schema,
   takesTurns: false,
   readings: () => [shareReading('level', 'how bright it is')],
   timing: p => ({ period: p.period, latency: 0 }),
   create: setting => new LightSensor(setting),
-}
+})
 
 class LightSensor implements DeviceModel {
   readonly beam = null

@@ -2,7 +2,7 @@ import { object } from 'yup'
 import { quantity } from '../document'
 import { yawQuaternion, type Vector } from '../geometry'
 import { Beam } from './beam'
-import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, DeviceStep, Surroundings, Work } from './device'
+import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type DeviceStep, type Surroundings, type Work, type ParametersOf } from './device'
 import { choice, device, word } from './form'
 import { truthReading } from './reading'
 
@@ -25,14 +25,14 @@ const schema = object({
   falloff: quantity('length', { min: 0.0005, max: 0.05 }).default(0.006),
   diameter: quantity('length', { min: 0.005, max: 0.2 }).default(0.03),
 })
-interface Parameters { force: number, falloff: number, diameter: number }
+type Parameters = ParametersOf<typeof schema>
 
 /** Holds steel while it is on; its face looks where it faces (tilt it -90 deg to look down). */
-export const magnet: DeviceKind<Parameters> = {
+export const magnet = defineDevice({
   kind: 'magnet',
   title: 'electromagnet',
   port: 'digital',
-  schema: schema as unknown as DeviceKind<Parameters>['schema'],
+  schema,
   takesTurns: false,
   readings: () => [truthReading('holding', 'whether something hangs on it'), truthReading('on', 'whether it is switched on')],
   timing: () => ({ period: 0, latency: 0 }),
@@ -43,7 +43,7 @@ export const magnet: DeviceKind<Parameters> = {
     friction: 0.6, pad: false, onLink: false,
   }],
   create: setting => new Magnet(setting),
-}
+})
 
 class Magnet implements DeviceModel {
   readonly beam = null

@@ -1,7 +1,7 @@
 import { object } from 'yup'
 import { plainNumber, quantity, text } from '../document'
 import { clamp } from '../maths'
-import type { ByRealism, DeviceKind, DeviceModel, DevicePart, DeviceSetting, DeviceStep, StepPlan, StepRobot, Surroundings, Work } from './device'
+import { defineDevice, type ByRealism, type DeviceModel, type DevicePart, type DeviceSetting, type DeviceStep, type StepPlan, type StepRobot, type Surroundings, type Work, type ParametersOf } from './device'
 import { clause, device, value, word } from './form'
 import { aim, jointPlaces } from './joint'
 import { quantityReading, truthReading } from './reading'
@@ -27,7 +27,7 @@ const schema = object({
   width: quantity('length', { min: 0.005, max: 1 }).default(0.1),
   press: quantity('force', { min: 0.01, max: 100 }).default(1),
 })
-interface Parameters { speed: number, ticks: number, carries: string, axis: string, diameter: number, width: number, press: number }
+type Parameters = ParametersOf<typeof schema>
 
 /** What a roller touches is this near, metres; a brush's bristles are this share of its radius, on a solid core. */
 const RUBBER = 0.002
@@ -48,11 +48,11 @@ function roller(p: Parameters): readonly DevicePart[] {
 }
 
 /** A plain motor with an encoder: a spinner, a winch, or what runs a belt of the arena that names it. */
-export const motor: DeviceKind<Parameters> = {
+export const motor = defineDevice({
   kind: 'motor',
   title: 'motor',
   port: 'motor',
-  schema: schema as unknown as DeviceKind<Parameters>['schema'],
+  schema,
   takesTurns: false,
   readings: () => [
     quantityReading('angle', 'angle', 'how far it has turned since the last reset', { resettable: true }),
@@ -63,7 +63,7 @@ export const motor: DeviceKind<Parameters> = {
   parts: roller,
   actuator: () => ({ channels: 2, shared: false, stays: false, initial: [0, 0] }),
   create: setting => new Motor(setting),
-}
+})
 
 class Motor implements DeviceModel {
   readonly beam = null

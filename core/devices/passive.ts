@@ -1,7 +1,7 @@
 import { object } from 'yup'
 import { plainNumber, quantity, text } from '../document'
 import { yawQuaternion, type Pose } from '../geometry'
-import type { DeviceKind, DeviceModel, DevicePart } from './device'
+import { defineDevice, type DeviceModel, type DevicePart } from './device'
 
 /** Parts without a motor: they meet things and say nothing. */
 
@@ -17,34 +17,32 @@ const size = (usual: number) => quantity('length', { min: 0.001, max: 1 }).defau
 const friction = () => plainNumber().min(0).max(2)
 
 const plateSchema = object({ length: size(0.004), width: size(0.15), height: size(0.05), friction: friction().default(0.3) })
-interface Plate { length: number, width: number, height: number, friction: number }
 
 /** A plate about its mount: a plough, a rail, a pusher; slanted by the mount's facing and tilt. */
-export const plate: DeviceKind<Plate> = {
+export const plate = defineDevice({
   kind: 'plate',
   title: 'plate',
   port: null,
-  schema: plateSchema as unknown as DeviceKind<Plate>['schema'],
+  schema: plateSchema,
   takesTurns: false,
   readings: () => [],
   timing: () => ({ period: 0, latency: 0 }),
   parts: p => [board(p.length / 2, p.width / 2, p.height / 2, at(0, 0, 0), p.friction)],
   create: () => nothing,
-}
+})
 
 const binSchema = object({
   length: size(0.1), width: size(0.1), height: size(0.05), wall: quantity('length', { min: 0.001, max: 0.05 }).default(0.003),
   open: text().oneOf(['top', 'front'], 'allowed is top (a tray) or front (a pen without floor that things are driven into)').default('top'),
   friction: friction().default(0.5),
 })
-interface Bin { length: number, width: number, height: number, wall: number, open: string, friction: number }
 
 /** Boards about its mount that hold what is in them: open above, or in front and below. */
-export const bin: DeviceKind<Bin> = {
+export const bin = defineDevice({
   kind: 'bin',
   title: 'bin',
   port: null,
-  schema: binSchema as unknown as DeviceKind<Bin>['schema'],
+  schema: binSchema,
   takesTurns: false,
   readings: () => [],
   timing: () => ({ period: 0, latency: 0 }),
@@ -58,4 +56,4 @@ export const bin: DeviceKind<Bin> = {
     return [...boards, across(p.length / 2 - t), board(p.length / 2 - p.wall, p.width / 2 - p.wall, t, at(0, 0, t - p.height / 2), p.friction)]
   },
   create: () => nothing,
-}
+})

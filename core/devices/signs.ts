@@ -1,7 +1,7 @@
 import { object } from 'yup'
 import { COLORS } from '../colors'
 import { plainNumber, quantity } from '../document'
-import type { DeviceKind, DeviceModel, DeviceStep, StepPlan, Surroundings } from './device'
+import { defineDevice, type DeviceModel, type DeviceStep, type StepPlan, type Surroundings } from './device'
 import { choice, device, flag, kept, value, word } from './form'
 import { colorReading, truthReading } from './reading'
 
@@ -18,7 +18,7 @@ class Told implements DeviceModel {
 
 const noSettings = object({})
 
-export const lamp: DeviceKind = {
+export const lamp = defineDevice({
   kind: 'lamp',
   title: 'lamp',
   port: 'digital',
@@ -28,9 +28,9 @@ export const lamp: DeviceKind = {
   timing: () => ({ period: 0, latency: 0 }),
   actuator: () => ({ channels: 1, shared: true, stays: true, initial: [0] }),
   create: ({ channel }) => new Told((around, into) => { into[0] = around.commands[channel]! }),
-}
+})
 
-export const display: DeviceKind = {
+export const display = defineDevice({
   kind: 'display',
   title: 'display',
   port: 'bus',
@@ -40,7 +40,7 @@ export const display: DeviceKind = {
   timing: () => ({ period: 0, latency: 0 }),
   actuator: () => ({ channels: 1, shared: true, stays: true, initial: [0] }),
   create: ({ channel }) => new Told((around, into) => { into[0] = around.commands[channel]! }),
-}
+})
 
 /** Channels of a horn: pitch in Hz, clip (from 1), clip that goes on by itself, the tick in which that ends. */
 const HORN = { pitch: 0, clip: 1, beside: 2, until: 3 } as const
@@ -50,13 +50,12 @@ const hornSchema = object({
   volume: quantity('number', { min: 0, max: 2 }).default(0.8),
   highest: plainNumber().min(200).max(20000).default(12000),
 })
-interface HornParameters { volume: number, highest: number }
 
-export const horn: DeviceKind<HornParameters> = {
+export const horn = defineDevice({
   kind: 'horn',
   title: 'horn',
   port: 'digital',
-  schema: hornSchema as unknown as DeviceKind<HornParameters>['schema'],
+  schema: hornSchema,
   takesTurns: false,
   readings: () => [truthReading('sounding', 'whether it sounds')],
   timing: () => ({ period: 0, latency: 0 }),
@@ -68,7 +67,7 @@ export const horn: DeviceKind<HornParameters> = {
     into[0] = sounds ? 1 : 0
     if (sounds) around.sound.add({ x: around.body.pose.position.x, y: around.body.pose.position.y, loudness: parameters.volume, until: time + tick })
   }),
-}
+})
 
 function setting(apply: StepPlan['apply']): StepPlan {
   return { timing: 'setting', cells: 0, begin: () => true, apply, done: () => true }

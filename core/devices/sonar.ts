@@ -3,7 +3,7 @@ import { cos, sin, clamp } from '../maths'
 import { plainNumber, quantity } from '../document'
 import { Beam } from './beam'
 import { quantityReading, truthReading } from './reading'
-import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, Surroundings } from './device'
+import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type ParametersOf } from './device'
 import type { Hit, Solid } from '../geometry'
 
 /** What of a sonar's datasheet depends on how kind the world is. */
@@ -42,17 +42,17 @@ const schema = object({
   latency: quantity('time', { min: 0, max: 1 }).default(0.01),
   dropout: plainNumber().min(0).max(1).default(0),
 })
-interface Parameters { range: number, nearest: number, cone: number, period: number, latency: number, dropout: number }
+type Parameters = ParametersOf<typeof schema>
 
 /**
  * Sound sent out in a cone; the first echo tells the distance. A smooth face that is met
  * at a glance throws the sound away (docs/devices.md has the model and its figures).
  */
-export const sonar: DeviceKind<Parameters> = {
+export const sonar = defineDevice({
   kind: 'sonar',
   title: 'sonar',
   port: 'digital',
-  schema: schema as unknown as DeviceKind<Parameters>['schema'],
+  schema,
   takesTurns: true,
   readings: p => [
     quantityReading('distance', 'length', 'how far the first echo is', { range: [p.nearest, p.range], mayMiss: true }),
@@ -60,7 +60,7 @@ export const sonar: DeviceKind<Parameters> = {
   ],
   timing: p => ({ period: p.period, latency: p.latency }),
   create: setting => new Sonar(setting),
-}
+})
 
 class Sonar implements DeviceModel {
   readonly beam = new Float64Array(7)

@@ -2,7 +2,7 @@ import { object } from 'yup'
 import { quantity } from '../document'
 import { clamp } from '../maths'
 import { Beam } from './beam'
-import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, Surroundings } from './device'
+import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type ParametersOf } from './device'
 import { shareReading } from './reading'
 
 const NOISE: ByRealism<number> = { ideal: 0, typical: 0.008, rough: 0.03 }
@@ -10,19 +10,19 @@ const NOISE: ByRealism<number> = { ideal: 0, typical: 0.008, rough: 0.03 }
 const FALL = 0.06
 
 const schema = object({ period: quantity('time', { min: 0.002, max: 1 }).default(0.02) })
-interface Parameters { period: number }
+type Parameters = ParametersOf<typeof schema>
 
 /** How loud it is: what sounds in the arena, the robot's own horn, and the knocks of its own body. */
-export const sound: DeviceKind<Parameters> = {
+export const sound = defineDevice({
   kind: 'sound',
   title: 'sound sensor',
   port: 'analogue',
-  schema: schema as unknown as DeviceKind<Parameters>['schema'],
+  schema,
   takesTurns: false,
   readings: () => [shareReading('level', 'how loud it is')],
   timing: p => ({ period: p.period, latency: 0 }),
   create: setting => new SoundSensor(setting),
-}
+})
 
 class SoundSensor implements DeviceModel {
   readonly beam = null

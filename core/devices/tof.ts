@@ -3,7 +3,7 @@ import { quantity } from '../document'
 import type { Hit, Solid } from '../geometry'
 import { clamp, cos, sin } from '../maths'
 import { Beam } from './beam'
-import type { ByRealism, DeviceKind, DeviceModel, DeviceSetting, Surroundings } from './device'
+import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type ParametersOf } from './device'
 import { quantityReading, truthReading } from './reading'
 
 const DEG = Math.PI / 180
@@ -25,14 +25,14 @@ const schema = object({
   period: quantity('time', { min: 0.005, max: 1 }).default(0.03),
   latency: quantity('time', { min: 0, max: 1 }).default(0.005),
 })
-interface Parameters { range: number, nearest: number, cone: number, period: number, latency: number }
+type Parameters = ParametersOf<typeof schema>
 
 /** A flash of light, timed until it is back: a narrow beam, and dark faces shorten its range. */
-export const tof: DeviceKind<Parameters> = {
+export const tof = defineDevice({
   kind: 'tof',
   title: 'time-of-flight sensor',
   port: 'bus',
-  schema: schema as unknown as DeviceKind<Parameters>['schema'],
+  schema,
   takesTurns: false,
   readings: p => [
     quantityReading('distance', 'length', 'how far what it looks at is', { range: [p.nearest, p.range], mayMiss: true }),
@@ -40,7 +40,7 @@ export const tof: DeviceKind<Parameters> = {
   ],
   timing: p => ({ period: p.period, latency: p.latency }),
   create: setting => new TimeOfFlight(setting),
-}
+})
 
 class TimeOfFlight implements DeviceModel {
   readonly beam = new Float64Array(7)

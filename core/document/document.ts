@@ -121,7 +121,7 @@ function strange(value: unknown): Problem | null {
 }
 
 /** Checks a value, any JSON, against a schema. All problems at once, each with its path. */
-export function readDocument<T>(schema: Schema<T>, value: unknown): Read<T> {
+export function readDocument<T>(schema: Schema, value: unknown): Read<T> {
   const foreign = strange(value)
   if (foreign !== null) return { ok: false, problems: [foreign] }
   try {
@@ -155,8 +155,8 @@ function plainly(message: string): string {
 }
 
 /** Reads a part of a document whose schema depends on another part; problems get the part's path. null when there are any. */
-export function readPart<T>(schema: Schema<T>, value: unknown, path: string, problems: Problem[]): T | null {
-  const read = readDocument(schema, value ?? {})
+export function readPart<T>(schema: Schema, value: unknown, path: string, problems: Problem[]): T | null {
+  const read = readDocument<T>(schema, value ?? {})
   if (read.ok) return read.value
   for (const p of read.problems) problems.push({ ...p, path: p.path === 'the document' ? path : `${path}.${p.path}` })
   return null

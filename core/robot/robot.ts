@@ -134,7 +134,7 @@ type Raw = {
 
 /** Reads a robot document: a robot that can exist, or everything that is wrong with it. */
 export function readRobot(value: unknown): Read<Robot> {
-  const read = readDocument<Raw>(robotSchema as never, value)
+  const read = readDocument<Raw>(robotSchema, value)
   if (!read.ok) return read
   const raw = read.value
   const problems: Problem[] = []
@@ -161,7 +161,7 @@ export function readRobot(value: unknown): Read<Robot> {
     const kind = DEVICE_KINDS.find(k => k.kind === device.kind)!
     if (kind.port !== null) take(device.port, device.name, kind.port, `devices[${i}].port`)
     else if (device.port !== '') problems.push({ path: `devices[${i}].port`, value: JSON.stringify(device.port), message: `a ${kind.title} has no wire: it takes no port` })
-    const parameters = readPart(kind.schema.noUnknown(), device.settings, `devices[${i}].settings`, problems)
+    const parameters = readPart<object>(kind.schema.noUnknown(), device.settings, `devices[${i}].settings`, problems)
     const wrong = parameters === null ? null : kind.problem?.(parameters) ?? null
     if (wrong !== null) problems.push({ ...wrong, path: `devices[${i}].settings.${wrong.path}` })
     settings.push(parameters ?? {})

@@ -62,7 +62,7 @@ export function readSnapshot(written: string, simulation: Simulation): Read<Simu
     return problem('the document', `${written.length} characters`, 'this is no JSON: it is cut off or no snapshot')
   }
   const { state, ...head } = (typeof document === 'object' && document !== null ? document : {}) as { readonly state?: unknown }
-  const checked = readDocument<{ readonly run: string, readonly whole: string }>(headSchema as never, head)
+  const checked = readDocument<{ readonly run: string, readonly whole: string }>(headSchema, head)
   if (!checked.ok) return checked
   const { run, whole } = checked.value
   if (state === undefined || fingerprint(JSON.stringify(state)) !== whole) return problem('state', 'other contents', 'it was changed since it was written')

@@ -53,5 +53,5 @@ export interface ProjectFile {
 }
 
 export function readProjectFile(value: unknown): Read<ProjectFile> {
-  return readDocument<ProjectFile>(projectFileSchema as never, value)
+  return readDocument<ProjectFile>(projectFileSchema, value)
 }

@@ -32,7 +32,7 @@ export const variationSchema = object({
 }).noUnknown().required() as unknown as ObjectSchema<Variation & object>
 
 export function readVariation(value: unknown): Read<Variation> {
-  return readDocument<Variation>(variationSchema as never, value ?? {})
+  return readDocument<Variation>(variationSchema, value ?? {})
 }
 
 /** An arena as a variation has it. */

@@ -33,7 +33,7 @@ export interface Task {
 
 /** Reads a task document for an arena: what its goals name must be there. */
 export function readTask(value: unknown, arena: Arena): Read<Task> {
-  const read = readDocument<{ name: string, title: string, about?: string, limit: number, falls: string, goals: { goal: string }[] }>(taskSchema as never, value)
+  const read = readDocument<{ name: string, title: string, about?: string, limit: number, falls: string, goals: { goal: string }[] }>(taskSchema, value)
   if (!read.ok) return read
   const { name, title, about, limit, falls, goals: raw } = read.value
   const known = new Set([
@@ -49,7 +49,7 @@ export function readTask(value: unknown, arena: Arena): Read<Task> {
       problems.push({ path: `goals[${i}].goal`, value: JSON.stringify(goal) ?? 'nothing', message: `allowed is one of ${GOAL_KINDS.map(k => k.goal).join(', ')}` })
       return
     }
-    const parameters = readPart(kind.schema.noUnknown(), rest, `goals[${i}]`, problems)
+    const parameters = readPart<object>(kind.schema.noUnknown(), rest, `goals[${i}]`, problems)
     if (parameters === null) return
     for (const thing of kind.about(parameters)) {
       if (!known.has(thing)) problems.push({ path: `goals[${i}]`, value: JSON.stringify(thing), message: `the arena ${arena.name} has no such piece; it has ${[...known].join(', ') || 'none'}` })

@@ -40,7 +40,7 @@ export async function readBodyOf<T>(event: H3Event, schema: Schema<T>): Promise<
   } catch {
     throw createError({ statusCode: 400, statusMessage: 'the body is not JSON' })
   }
-  const read = readDocument(schema, value)
+  const read = readDocument<T>(schema, value)
   if (!read.ok) throw createError({ statusCode: 400, statusMessage: 'the body is not as expected', data: { problems: read.problems } })
   return read.value
 }

@@ -1,7 +1,7 @@
 import { object } from 'yup'
 import { quantity, text } from '../../document'
 import { findUnit, formatQuantity } from '../../units'
-import { count, countsFields, countsWords, gapBetween, openGoal, type Counting, type GoalKind } from './goal'
+import { count, countsFields, countsWords, gapBetween, openGoal, defineGoal } from './goal'
 
 const schema = object({
   of: text().required(),
@@ -9,15 +9,14 @@ const schema = object({
   within: quantity('length', { min: 0.001, max: 5 }).required(),
   ...countsFields('held', 1),
 })
-interface Parameters extends Counting { of: string, distance: number, within: number }
 
 /** Slower than this counts as standing, metres a second. */
 const STANDING = 0.01
 
 /** The robot stands at a distance from a piece, for a while. */
-export const atDistance: GoalKind<Parameters> = {
+export const atDistance = defineGoal({
   goal: 'at-distance',
-  schema: schema as unknown as GoalKind<Parameters>['schema'],
+  schema,
   sentence: p => `stands ${cm(p.distance)} from ${p.of}, within ${cm(p.within)}${countsWords(p)}`,
   about: p => [p.of],
   begin: () => ({ ...openGoal(), memo: [-1] }),
@@ -31,6 +30,6 @@ export const atDistance: GoalKind<Parameters> = {
     const speed = Math.sqrt(v.x * v.x + v.y * v.y)
     count(state, p, Math.abs(gap - p.distance) <= p.within && speed <= STANDING, world.time)
   },
-}
+})
 
 const cm = (x: number): string => formatQuantity(x, findUnit('cm')!)

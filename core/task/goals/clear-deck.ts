@@ -1,17 +1,16 @@
 import { object } from 'yup'
 import { text } from '../../document'
-import { openGoal, settle, type GoalKind } from './goal'
+import { openGoal, settle, defineGoal } from './goal'
 
 const schema = object({ kind: text().required() })
-interface Parameters { kind: string }
 
 /** A piece whose centre is this far below the deck has gone overboard, metres. */
 const OVERBOARD = -0.03
 
 /** Every piece of a kind is off the deck. */
-export const clearDeck: GoalKind<Parameters> = {
+export const clearDeck = defineGoal({
   goal: 'clear-deck',
-  schema: schema as unknown as GoalKind<Parameters>['schema'],
+  schema,
   sentence: p => `every ${p.kind} off the deck`,
   about: p => [p.kind],
   begin: openGoal,
@@ -26,4 +25,4 @@ export const clearDeck: GoalKind<Parameters> = {
     state.progress = `${off} of ${all}`
     if (off === all) settle(state, 'met', world.time)
   },
-}
+})

@@ -1,15 +1,14 @@
 import { object } from 'yup'
 import { text } from '../../document'
-import { count, countsFields, countsWords, openGoal, type Counting, type GoalKind } from './goal'
+import { count, countsFields, countsWords, openGoal, defineGoal } from './goal'
 import { areaOf } from './places'
 
 const schema = object({ area: text().required(), kind: text().default(''), ...countsFields('at the end', 0.5) })
-interface Parameters extends Counting { area: string, kind: string }
 
 /** No piece, or none of a kind, is in an area. */
-export const emptyArea: GoalKind<Parameters> = {
+export const emptyArea = defineGoal({
   goal: 'empty-area',
-  schema: schema as unknown as GoalKind<Parameters>['schema'],
+  schema,
   sentence: p => `no ${p.kind === '' ? 'piece' : p.kind} in ${p.area}${countsWords(p)}`,
   about: p => p.kind === '' ? [] : [p.kind],
   places: p => [p.area],
@@ -20,4 +19,4 @@ export const emptyArea: GoalKind<Parameters> = {
     state.progress = inside === 0 ? 'empty' : `${inside} left`
     count(state, p, inside === 0, world.time)
   },
-}
+})

@@ -2,19 +2,18 @@ import { object } from 'yup'
 import { distanceToSegment } from '../../arena'
 import { quantity, text } from '../../document'
 import { findUnit, formatQuantity } from '../../units'
-import { openGoal, settle, type GoalKind } from './goal'
+import { openGoal, settle, defineGoal } from './goal'
 
 const schema = object({ line: text().required(), within: quantity('length', { min: 0.005, max: 2 }).default(0.12) })
-interface Parameters { line: string, within: number }
 
 /** How near to the end counts as there, and how far ahead of where it was a place may be to count as next, metres. */
 const THERE = 0.1
 const AHEAD = 0.4
 
 /** The robot follows a painted line from its beginning to its end and never strays far from it. */
-export const follow: GoalKind<Parameters> = {
+export const follow = defineGoal({
   goal: 'follow',
-  schema: schema as unknown as GoalKind<Parameters>['schema'],
+  schema,
   sentence: p => `follows ${p.line} to its end, within ${formatQuantity(p.within, findUnit('cm')!)}`,
   about: () => [],
   lines: p => [p.line],
@@ -47,4 +46,4 @@ export const follow: GoalKind<Parameters> = {
     state.progress = `${(100 * Math.min(1, state.memo[0]! / before)).toFixed(0)} %`
     if (state.memo[0]! >= before - THERE) settle(state, 'met', world.time)
   },
-}
+})

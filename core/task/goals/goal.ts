@@ -1,4 +1,4 @@
-import type { ObjectSchema } from 'yup'
+import type { AnyObject, InferType, Maybe, ObjectSchema } from 'yup'
 import { quantity, text } from '../../document'
 import type { Arena } from '../../arena'
 import type { BodyState, Solid } from '../../geometry'
@@ -40,6 +40,11 @@ export interface GoalState {
   progress: string
   /** Numbers of its own. */
   memo: number[]
+}
+
+/** A kind of goal by its schema, which says what its parameters are. The list of kinds knows them as goals of any parameters. */
+export function defineGoal<S extends ObjectSchema<Maybe<AnyObject>>>(kind: Omit<GoalKind<Extract<InferType<S>, object>>, 'schema'> & { readonly schema: S }): GoalKind {
+  return kind as unknown as GoalKind
 }
 
 /** A kind of goal. A new one is a file and a line in the list. */

@@ -1,6 +1,6 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
-import { count, countsFields, countsWords, openGoal, type Counting, type GoalKind } from './goal'
+import { count, countsFields, countsWords, openGoal, defineGoal } from './goal'
 import { areaOf, slow } from './places'
 
 const schema = object({
@@ -10,12 +10,11 @@ const schema = object({
   count: plainNumber().integer().min(1).max(1000),
   ...countsFields('at the end', 0.5),
 })
-interface Parameters extends Counting { kind: string, area: string, count?: number }
 
 /** Pieces of a kind (or one by its name) lie in an area or a crate, let go and at rest. */
-export const inArea: GoalKind<Parameters> = {
+export const inArea = defineGoal({
   goal: 'in-area',
-  schema: schema as unknown as GoalKind<Parameters>['schema'],
+  schema,
   sentence: p => `${p.count === undefined ? 'every' : String(p.count)} ${p.kind} in ${p.area}${countsWords(p)}`,
   about: p => [p.kind],
   places: p => [p.area],
@@ -29,4 +28,4 @@ export const inArea: GoalKind<Parameters> = {
     state.progress = `${inside} of ${wanted}`
     count(state, p, inside >= wanted && wanted > 0 && slow(world), world.time)
   },
-}
+})

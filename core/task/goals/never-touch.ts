@@ -1,14 +1,13 @@
 import { object } from 'yup'
 import { text } from '../../document'
-import { heldGoal, settle, type GoalKind } from './goal'
+import { heldGoal, settle, defineGoal } from './goal'
 
 const schema = object({ kind: text().default('') })
-interface Parameters { kind: string }
 
 /** The robot touches nothing, or nothing of one kind. */
-export const neverTouch: GoalKind<Parameters> = {
+export const neverTouch = defineGoal({
   goal: 'never-touch',
-  schema: schema as unknown as GoalKind<Parameters>['schema'],
+  schema,
   sentence: p => p.kind === '' ? 'touches nothing' : `never touches a ${p.kind}`,
   about: p => p.kind === '' ? [] : [p.kind],
   begin: heldGoal,
@@ -18,4 +17,4 @@ export const neverTouch: GoalKind<Parameters> = {
     state.progress = `touched ${hit.name}`
     settle(state, 'failed', world.time)
   },
-}
+})

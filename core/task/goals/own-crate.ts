@@ -1,16 +1,15 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
 import { REFLECTS } from '../../colors'
-import { count, countsFields, countsWords, openGoal, settle, type Counting, type GoalKind } from './goal'
+import { count, countsFields, countsWords, openGoal, settle, defineGoal } from './goal'
 import { areaOf } from './places'
 
 const schema = object({ kind: text().required(), count: plainNumber().integer().min(1).max(1000), ...countsFields('once', 0) })
-interface Parameters extends Counting { kind: string, count?: number }
 
 /** Each piece of a kind lies in the crate that is painted like it; one in another crate fails the goal. */
-export const ownCrate: GoalKind<Parameters> = {
+export const ownCrate = defineGoal({
   goal: 'own-crate',
-  schema: schema as unknown as GoalKind<Parameters>['schema'],
+  schema,
   sentence: p => `${p.count === undefined ? 'every' : p.count} ${p.kind} in the crate of its colour${countsWords(p)}`,
   about: p => [p.kind],
   begin: () => ({ ...openGoal(), memo: [-1] }),
@@ -36,4 +35,4 @@ export const ownCrate: GoalKind<Parameters> = {
     state.progress = `${right} of ${wanted}`
     count(state, p, wanted > 0 && right >= wanted, world.time)
   },
-}
+})

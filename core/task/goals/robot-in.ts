@@ -1,15 +1,14 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
-import { count, countsFields, countsWords, openGoal, settle, type Counting, type GoalKind } from './goal'
+import { count, countsFields, countsWords, openGoal, settle, defineGoal } from './goal'
 import { areaOf } from './places'
 
 const schema = object({ area: text().required(), times: plainNumber().integer().min(2).max(1000), ...countsFields(undefined, 0) })
-interface Parameters extends Counting { area: string, times?: number }
 
 /** The robot's middle is in an area: once, for a while, at the end, or coming in several times. */
-export const robotIn: GoalKind<Parameters> = {
+export const robotIn = defineGoal({
   goal: 'robot-in',
-  schema: schema as unknown as GoalKind<Parameters>['schema'],
+  schema,
   sentence: p => p.times !== undefined ? `the robot comes into ${p.area} ${p.times} times` : `the robot in ${p.area}${countsWords(p)}`,
   about: () => [],
   places: p => [p.area],
@@ -24,4 +23,4 @@ export const robotIn: GoalKind<Parameters> = {
     state.progress = `${state.memo[1]} of ${p.times}`
     if (state.memo[1]! >= p.times) settle(state, 'met', world.time)
   },
-}
+})

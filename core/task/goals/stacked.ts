@@ -1,18 +1,17 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
-import { count, countsFields, countsWords, openGoal, type Counting, type GoalKind } from './goal'
+import { count, countsFields, countsWords, openGoal, defineGoal } from './goal'
 import { slow } from './places'
 
 const schema = object({ kind: text().required(), high: plainNumber().integer().min(2).max(20).default(2), ...countsFields('held', 1) })
-interface Parameters extends Counting { kind: string, high: number }
 
 /** One stands on another where their heights fit within this, and their middles by no more than half of the smaller one, metres. */
 const FITS = 0.006
 
 /** So many pieces of a kind stand on one another, let go. */
-export const stacked: GoalKind<Parameters> = {
+export const stacked = defineGoal({
   goal: 'stacked',
-  schema: schema as unknown as GoalKind<Parameters>['schema'],
+  schema,
   sentence: p => `${p.high} ${p.kind} on one another${countsWords(p)}`,
   about: p => [p.kind],
   begin: () => ({ ...openGoal(), memo: [-1] }),
@@ -32,4 +31,4 @@ export const stacked: GoalKind<Parameters> = {
     state.progress = `${most} of ${p.high}`
     count(state, p, most >= p.high && slow(world), world.time)
   },
-}
+})

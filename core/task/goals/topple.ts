@@ -1,18 +1,17 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
-import { openGoal, settle, type GoalKind } from './goal'
+import { openGoal, settle, defineGoal } from './goal'
 
 const schema = object({ kind: text().required(), count: plainNumber().integer().min(1).max(1000) })
-interface Parameters { kind: string, count?: number }
 
 /** Cosine of the lean beyond which a piece lies, and how far it must have sunk from where it stood, metres. */
 const LEANS = 0.7
 const SUNK = 0.01
 
 /** Pieces of a kind lie, or fell from the stack on which they stood. */
-export const topple: GoalKind<Parameters> = {
+export const topple = defineGoal({
   goal: 'topple',
-  schema: schema as unknown as GoalKind<Parameters>['schema'],
+  schema,
   sentence: p => `${p.count === undefined ? 'every' : p.count} ${p.kind} knocked over, once`,
   about: p => [p.kind],
   begin: openGoal,
@@ -26,4 +25,4 @@ export const topple: GoalKind<Parameters> = {
     state.progress = `${down} of ${wanted}`
     if (wanted > 0 && down >= wanted) settle(state, 'met', world.time)
   },
-}
+})
