@@ -1,3 +1,4 @@
+import { functionOf } from '../program'
 import { KINDS, PLAIN, overKind, sameKind, timesKind } from '../units'
 import { numberOf } from './constants'
 import type { Findings } from './diagnostics'
@@ -44,35 +45,30 @@ export function typeOfCall(e: Call, scope: Scope, findings: Findings): Type {
 }
 
 function arithmetic({ name, given }: Call, scope: Scope, findings: Findings): Type {
-  switch (name.text) {
-    case 'min':
-    case 'max':
-    case 'clamp': return numericSame(given, name.text, scope, findings)
-    case 'sign':
+  if (name.text === 'sqrt') {
+    // Of an area a length, of a square of any kind that kind.
+    const of = numeric(given[0]!, scope, findings)
+    if (of.type !== 'quantity') return of
+    const { length, angle, time, mass } = of.kind
+    if ([length, angle, time, mass].every(power => power % 2 === 0)) return quantityType({ length: length / 2, angle: angle / 2, time: time / 2, mass: mass / 2 })
+    findings.error(say.wrongKind('number or a square, such as of two lengths,', typeName(of), 'under sqrt'), given[0]!.range)
+    return UNKNOWN
+  }
+  switch (functionOf(name.text)?.kinds) {
+    case 'same': return numericSame(given, name.text, scope, findings)
+    case 'number':
       numeric(given[0]!, scope, findings)
       return quantityType(PLAIN)
-    case 'sqrt': {
-      // Of an area a length, of a square of any kind that kind.
-      const of = numeric(given[0]!, scope, findings)
-      if (of.type !== 'quantity') return of
-      const { length, angle, time, mass } = of.kind
-      if ([length, angle, time, mass].every(power => power % 2 === 0)) return quantityType({ length: length / 2, angle: angle / 2, time: time / 2, mass: mass / 2 })
-      findings.error(say.wrongKind('number or a square, such as of two lengths,', typeName(of), 'under sqrt'), given[0]!.range)
-      return UNKNOWN
-    }
-    case 'asin':
-    case 'acos':
-    case 'atan':
-      expectOneOf(given[0]!, [{ kind: PLAIN, share: false }], scope, findings, `in ${name.text}`)
+    case 'angle of same':
+      numericSame(given, name.text, scope, findings)
       return quantityType(KINDS.angle)
-    case 'sin':
-    case 'cos':
+    case 'number of angle':
       expectKind(given[0]!, KINDS.angle, scope, findings, `in ${name.text}`)
       return quantityType(PLAIN)
-    case 'atan2':
-      numericSame(given, 'atan2', scope, findings)
+    case 'angle of number':
+      expectOneOf(given[0]!, [{ kind: PLAIN, share: false }], scope, findings, `in ${name.text}`)
       return quantityType(KINDS.angle)
-    // abs, round
+    // What keeps its kind, and round.
     default: return numeric(given[0]!, scope, findings)
   }
 }

@@ -1,4 +1,4 @@
-import type { EveryTick, Place, ProgramData, Value } from '../program'
+import { functionOf, type EveryTick, type FunctionName, type Place, type ProgramData, type Value } from '../program'
 import { KINDS, PLAIN, UNITS, findUnit, sameKind, unitsOfKind } from '../units'
 import type { Analysis } from './analysis'
 import { numberOf } from './constants'
@@ -107,16 +107,12 @@ export class ExpressionLowerer {
     if (OVER_TIME.has(e.name.text)) return this.overTime(e, names, bounded)
     const given = e.given.map(g => this.number(g, names))
     const { range } = e
-    switch (e.name.text) {
-      case 'abs': case 'min': case 'max': case 'clamp': case 'sign': case 'sin': case 'cos': case 'asin': case 'acos': case 'atan': case 'atan2': return { is: e.name.text, given, range }
-      case 'sqrt': return { is: 'sqrt', of: given[0]!, step: names.step, range }
-      default: {
-        // round: to whole units as one writes them, so that round(34.6 cm) is 35 cm.
-        const type = this.typeOf(e.given[0]!, names)
-        const unit = type.type === 'quantity' ? (type.share ? UNITS.find(u => u.name === '%') : unitsOfKind(type.kind)[0]) : undefined
-        return { is: 'round', of: given[0]!, scale: unit === undefined || (type.type === 'quantity' && !type.share && sameKind(type.kind, PLAIN)) ? 1 : unit.scale, range }
-      }
-    }
+    if (functionOf(e.name.text) !== undefined) return { is: e.name.text as FunctionName, given, range }
+    if (e.name.text === 'sqrt') return { is: 'sqrt', of: given[0]!, step: names.step, range }
+    // round: to whole units as one writes them, so that round(34.6 cm) is 35 cm.
+    const type = this.typeOf(e.given[0]!, names)
+    const unit = type.type === 'quantity' ? (type.share ? UNITS.find(u => u.name === '%') : unitsOfKind(type.kind)[0]) : undefined
+    return { is: 'round', of: given[0]!, scale: unit === undefined || (type.type === 'quantity' && !type.share && sameKind(type.kind, PLAIN)) ? 1 : unit.scale, range }
   }
 
   /** A function's expression with what is given in the place of its parameters. Throws RangeError when they grow beyond MAX_PARTS. */

@@ -1,10 +1,9 @@
 import { COLORS } from '../colors'
+import { NUMBER_FUNCTIONS } from '../program'
 import { UNITS } from '../units'
 
 /** Each function with how many values it takes. */
-export const FUNCTIONS: ReadonlyMap<string, number> = new Map([
-  ['abs', 1], ['min', 2], ['max', 2], ['round', 1], ['clamp', 3], ['sign', 1], ['sqrt', 1], ['sin', 1], ['cos', 1], ['asin', 1], ['acos', 1], ['atan', 1], ['atan2', 2],
-])
+export const FUNCTIONS: ReadonlyMap<string, number> = new Map([...Object.entries(NUMBER_FUNCTIONS).map(([name, { takes }]): [string, number] => [name, takes]), ['round', 1], ['sqrt', 1]])
 
 /** What is worked out over time, with how many values it takes. Its words may also name a memory of one value, a dial or a mode. */
 export const OVER_TIME: ReadonlyMap<string, number> = new Map([['mean', 2], ['lowest', 2], ['highest', 2], ['rate', 1], ['total', 1], ['since', 1]])

@@ -1,4 +1,5 @@
 import type { Kind } from '../units'
+import type { FunctionName } from './functions'
 
 /**
  * A program as plain data: what the compiler makes, what the machine runs, what a tape names and exports read. It is JSON and
@@ -247,7 +248,7 @@ export type Value = Placed & (
   /** By 0: the lane stops with an error at that step. */
   | { readonly is: '/', readonly left: Value, readonly right: Value, readonly step: number }
   | { readonly is: 'random', readonly low: Value, readonly high: Value }
-  | { readonly is: 'abs' | 'min' | 'max' | 'clamp' | 'sign' | 'sin' | 'cos' | 'asin' | 'acos' | 'atan' | 'atan2', readonly given: readonly Value[] }
+  | { readonly is: FunctionName, readonly given: readonly Value[] }
   /** Of less than 0: the lane stops with an error at that step. */
   | { readonly is: 'sqrt', readonly of: Value, readonly step: number }
   /** To whole multiples of `scale`. */

@@ -1,6 +1,5 @@
 import { DEVICE_KINDS } from '../devices'
-import { acos, asin, atan2, clamp, cos, sin } from '../maths'
-import { valueText, type Place, type ProgramData, type Value } from '../program'
+import { NUMBER_FUNCTIONS, valueText, type FunctionName, type NumberFunction, type Place, type ProgramData, type Value } from '../program'
 import type { RobotFacts } from '../robot'
 import type { Bool, Num, Str } from './machine'
 
@@ -88,8 +87,11 @@ export class ValueLoader {
         }
       }
       case 'round': { const of = this.number(v.of); const { scale } = v; return m => Math.round(of(m) / scale) * scale }
-      case 'abs': case 'min': case 'max': case 'clamp': case 'sign': case 'sin': case 'cos': case 'asin': case 'acos': case 'atan': case 'atan2': return this.call(v.is, v.given)
-      default: { const truth = this.truth(v.is === 'one' ? v.of : v); return m => truth(m) ? 1 : 0 }
+      default: {
+        if ('given' in v) return this.call(v.is, v.given)
+        const truth = this.truth(v.is === 'one' ? v.of : v)
+        return m => truth(m) ? 1 : 0
+      }
     }
   }
 
@@ -104,21 +106,10 @@ export class ValueLoader {
     }
   }
 
-  private call(name: string, given: readonly Value[]): Num {
+  private call(name: FunctionName, given: readonly Value[]): Num {
+    const { takes, of } = NUMBER_FUNCTIONS[name] as NumberFunction
     const [a, b, c] = given.map(g => this.number(g)) as [Num, Num, Num]
-    switch (name) {
-      case 'abs': return m => Math.abs(a(m))
-      case 'min': return m => Math.min(a(m), b(m))
-      case 'max': return m => Math.max(a(m), b(m))
-      case 'clamp': return m => clamp(a(m), b(m), c(m))
-      case 'sign': return m => Math.sign(a(m))
-      case 'sin': return m => sin(a(m))
-      case 'cos': return m => cos(a(m))
-      case 'asin': return m => asin(a(m))
-      case 'acos': return m => acos(a(m))
-      case 'atan': return m => atan2(a(m), 1)
-      default: return m => atan2(a(m), b(m))
-    }
+    return takes === 1 ? m => of(a(m), 0, 0) : takes === 2 ? m => of(a(m), b(m), 0) : m => of(a(m), b(m), c(m))
   }
 
   truth(v: Value): Bool {
