@@ -134,4 +134,21 @@ describe('what fits is carried over, and the rest is told', () => {
     expect(said).toEqual(['x'])
     expect(told(parts)).toEqual(['lane main: it had stopped with an error'])
   })
+
+  test('each value of a memory of several, where there are as many; what is followed over time, where it is written the same', () => {
+    const program = (row: string, over: string, note = 'a'): string => `memory seen of color = false\nmemory row = ${row}\nstart\n  set seen(red) = true\n  set row(2) = 7 cm\n  wait 0.3 s\n  note "${note} {count(seen)} {row(2)} ${over}"\n  wait 9 s\n`
+    const mean = '{mean(sonar.distance, 0.2 s)}'
+    const same = change(program('3 of 1 cm', mean), program('3 of 1 cm', mean), 10, { 'sonar.distance': 0.5 })
+    expect([same.said, told(same.parts)]).toEqual([['a 1 7 cm 50 cm'], []])
+    const longer = change(program('3 of 1 cm', mean), program('4 of 1 cm', mean), 10, { 'sonar.distance': 0.5 })
+    expect([longer.said, told(longer.parts)]).toEqual([['a 1 7 cm 50 cm'], ['memory row: it holds another kind of value', 'lane main: its start is another']])
+    const other = change(program('3 of 1 cm', mean), program('3 of 1 cm', '{mean(sonar.distance, 0.3 s)}', 'b'), 10, { 'sonar.distance': 0.5 })
+    expect(told(other.parts)).toEqual(['followed mean(sonar.distance, 0.3 s): it is new', 'lane main: its start is another'])
+  })
+
+  test('a routine\'s own memory', () => {
+    const program = (margin: string): string => `${margin}start\n  do more\n  wait 0.4 s\n  do more\n  wait 9 s\nroutine more\n  memory n = 5\n  set n = n + 1\n  note "{n}"\n`
+    const { said, parts } = change(program(''), program('memory other = 0\n'), 10)
+    expect([said, told(parts)]).toEqual([['7'], ['memory other: it is new']])
+  })
 })
