@@ -1,6 +1,7 @@
 import { SaidReader, cellsOf, type LaneData, type ModeData, type ProgramData, type RuleData, type RuleSaid, type Said } from '../program'
 import type { RobotFacts } from '../robot'
-import { PHASE, Vm, type LaneState, type VmSnapshot } from './vm'
+import { PHASE, type LaneState, type VmSnapshot } from './state'
+import { Vm } from './vm'
 
 /** A part of a program that goes on as it was, or begins anew, and why. */
 export interface Carried {

@@ -1,4 +1,5 @@
 export { carryOver, type Carried, type CarryOver } from './carry'
-export { Vm, PHASE, type LaneView, type VmEvent, type VmInput, type VmSnapshot } from './vm'
+export { PHASE, type LaneView, type VmEvent, type VmInput, type VmSnapshot } from './state'
+export { Vm } from './vm'
 export { ValueLoader } from './values'
 export type { Machine } from './machine'

@@ -1,0 +1,261 @@
+import type { LaneData, ProgramData } from '../program'
+import { RandomStream } from '../random'
+import { channelCount, type RobotFacts } from '../robot'
+import { loadProgram, type Loaded, type LoadedRule } from './load'
+import type { Machine } from './machine'
+import { PHASE, type LaneState, type VmEvent, type VmSnapshot } from './state'
+
+/** A motion stalled for this long ends by itself, seconds. */
+const BLOCKED_AFTER = 1
+
+/**
+ * What a running program is made of, and all that its compiled code can ask for: readings, cells, commands, motions, signals and
+ * random numbers. Which code runs when is the affair of `Vm`.
+ */
+export abstract class RunningProgram implements Machine {
+  /** The latest looks as they came in; not to be changed. */
+  raw: Float64Array
+  readonly readings: Float64Array
+  readonly commands: Float64Array
+  readonly cells: Float64Array
+  readonly dt: number
+  looks: Float64Array
+  began: Float64Array
+  /** What displays show. */
+  readonly texts: string[]
+  still = true
+  /** The tick at work; -1 before the first. */
+  tick = -1
+  /** What this tick told, in order. */
+  readonly events: VmEvent[] = []
+  /** Why the program asked to end; null while it goes on. */
+  finished: string | null = null
+
+  /** What `reset` took off each reading. */
+  protected readonly offsets: Float64Array
+  protected readonly stalledTicks: Float64Array
+  /** Actuators that can stall, each followed by the reading that says so. */
+  protected readonly stalling: Int32Array
+  /** Channels that hold for a tick only: what nothing moves, brakes. */
+  protected readonly passing: Int32Array
+  /** The lane that spoke to each shared actuator, and in which tick: within a tick the higher lane's word stands. */
+  protected readonly claimedBy: Int32Array
+  protected readonly claimedAt: Int32Array
+  protected heardNow: Uint8Array
+  protected sentNow: Uint8Array
+  protected readonly lanes: LaneState[]
+  protected readonly loaded: Loaded
+  protected readonly rulesOf: LoadedRule[][][]
+  protected readonly wants: Uint8Array[]
+  protected readonly streams: RandomStream[]
+  protected readonly started: Uint8Array
+  protected current = 0
+  /** State of the lane at work. */
+  protected here!: LaneState
+  protected budget = 0
+  protected failure: { message: string, step: number } | null = null
+
+  constructor(readonly program: ProgramData, protected readonly facts: RobotFacts, seed: number) {
+    this.raw = new Float64Array(facts.readingCount)
+    this.readings = new Float64Array(facts.readingCount)
+    this.offsets = new Float64Array(facts.readingCount)
+    this.looks = new Float64Array(facts.readingCount)
+    this.began = new Float64Array(facts.readingCount)
+    this.commands = new Float64Array(channelCount(facts))
+    facts.actuators.forEach(a => this.commands.set(a.initial, a.channel))
+    this.passing = Int32Array.from(facts.actuators.flatMap(a => a.stays.flatMap((stays, i) => stays ? [] : [a.channel + i])))
+    this.claimedBy = new Int32Array(facts.actuators.length)
+    this.claimedAt = new Int32Array(facts.actuators.length).fill(-1)
+    this.texts = facts.devices.filter(d => d.kind === 'display').map(() => '')
+    this.cells = Float64Array.from(program.cells)
+    this.loaded = loadProgram(program, facts)
+    this.dt = facts.tick
+    this.stalledTicks = new Float64Array(facts.actuators.length)
+    this.stalling = Int32Array.from(facts.actuators.flatMap((a, i) => {
+      const device = facts.devices.find(d => d.name === a.name)
+      const at = device?.readings.findIndex(r => r.name === 'stalled') ?? -1
+      return device === undefined || at === -1 ? [] : [i, device.first + at]
+    }))
+    this.heardNow = new Uint8Array(program.signals.length)
+    this.sentNow = new Uint8Array(program.signals.length)
+    this.rulesOf = program.lanes.map(lane => lane.modes.map(mode => [...lane.above, ...mode.rules].map(n => this.loaded.rules[n]!)))
+    this.wants = program.lanes.map((_, i) => new Uint8Array(Math.max(0, ...this.rulesOf[i]!.map(r => r.length))))
+    this.started = new Uint8Array(program.rules.length)
+    this.streams = program.lanes.map(lane => RandomStream.named(seed, `program/${lane.name}`))
+    this.lanes = program.lanes.map(lane => ({
+      phase: lane.start === -1 ? PHASE.modeStart : PHASE.laneStart,
+      mode: -1, control: -1, pc: lane.start, entered: 0, goTick: -1, pendingGo: -1, step: -1, loop: -1,
+      motions: facts.actuators.map(() => -1),
+    }))
+  }
+
+  /** Sets a dial's value, SI, within its range. False when there is no such dial. */
+  setDial(name: string, value: number): boolean {
+    const dial = this.program.dials.find(d => d.name === name)
+    if (dial === undefined || !Number.isFinite(value)) return false
+    this.cells[dial.cell] = Math.min(dial.to, Math.max(dial.from, value))
+    return true
+  }
+
+  snapshot(): VmSnapshot {
+    return {
+      tick: this.tick, cells: [...this.cells], commands: [...this.commands], texts: [...this.texts], offsets: [...this.offsets], stalled: [...this.stalledTicks],
+      heard: [...this.heardNow], sent: [...this.sentNow],
+      lanes: this.lanes.map(l => ({ ...l, motions: [...l.motions] })),
+      streams: this.streams.map(s => s.snapshot()),
+    }
+  }
+
+  restore(state: VmSnapshot): void {
+    this.tick = state.tick
+    this.cells.set(state.cells)
+    this.commands.set(state.commands)
+    this.texts.splice(0, this.texts.length, ...state.texts)
+    this.claimedAt.fill(-1)
+    this.offsets.set(state.offsets)
+    this.stalledTicks.set(state.stalled)
+    this.heardNow.set(state.heard)
+    this.sentNow.set(state.sent)
+    state.lanes.forEach((l, i) => Object.assign(this.lanes[i]!, l, { motions: [...l.motions] }))
+    state.streams.forEach((s, i) => this.streams[i]!.restore(s))
+    this.events.length = 0
+    this.finished = null
+  }
+
+  /** Enters a mode of a lane. */
+  protected abstract enter(l: LaneState, lane: LaneData, mode: number): void
+
+  /** Ends a lane whose code failed; its motions brake, other lanes go on. Whether it is over. */
+  protected abstract stopped(l: LaneState): boolean
+
+  // Motions.
+
+  protected clearMotions(l: LaneState): void {
+    for (let a = 0; a < l.motions.length; a++) l.motions[a] = -1
+  }
+
+  protected applyMotions(l: LaneState): void {
+    for (let a = 0; a < l.motions.length; a++) {
+      const motion = l.motions[a]!
+      if (motion === -1) continue
+      const { plan, at, step, actuators, shared } = this.loaded.motions[motion]!
+      // One that moves several actuators is applied once, by the first.
+      if (actuators[0] !== a || (shared && !this.claim(actuators))) continue
+      plan.apply(this, at)
+      if (this.failure !== null) {
+        this.failure = { ...this.failure as { message: string, step: number }, step }
+        const moved = l.motions.flatMap((m, i) => m === -1 ? [] : [i])
+        this.stopped(l)
+        for (const i of moved) this.brakeOne(i)
+        return
+      }
+    }
+  }
+
+  /** What one actuator was told for this tick alone is taken back. */
+  protected brakeOne(actuator: number): void {
+    const { channel, stays } = this.facts.actuators[actuator]!
+    stays.forEach((stay, i) => { if (!stay) this.commands[channel + i] = 0 })
+  }
+
+  protected brake(): void {
+    for (let i = 0; i < this.passing.length; i++) this.commands[this.passing[i]!] = 0
+  }
+
+  /** Whether the lane at work may speak to these actuators in this tick: no higher lane has. */
+  protected claim(actuators: readonly number[]): boolean {
+    for (const a of actuators) if (this.claimedAt[a] === this.tick && this.claimedBy[a] !== this.current) return false
+    for (const a of actuators) {
+      this.claimedAt[a] = this.tick
+      this.claimedBy[a] = this.current
+    }
+    return true
+  }
+
+  // What compiled code asks for.
+
+  modeEntered(): number { return this.here.entered }
+
+  heard(signal: number): boolean { return this.heardNow[signal] === 1 }
+
+  send(signal: number): void {
+    this.sentNow[signal] = 1
+    this.events.push({ type: 'signal', lane: this.program.lanes[this.current]!.name, name: this.program.signals[signal]! })
+  }
+
+  random(low: number, high: number): number { return this.streams[this.current]!.between(low, high) }
+
+  reset(reading: number): void {
+    this.offsets[reading] = this.raw[reading]!
+    this.readings[reading] = 0
+  }
+
+  note(text: string): void {
+    this.events.push({ type: 'note', lane: this.program.lanes[this.current]!.name, text })
+  }
+
+  finish(why: string): void {
+    this.finished ??= why
+    this.events.push({ type: 'finish', lane: this.program.lanes[this.current]!.name, why })
+  }
+
+  go(mode: number): void {
+    const l = this.here
+    if (l.goTick === this.tick) { l.pendingGo = mode; return }
+    l.goTick = this.tick
+    this.enter(l, this.program.lanes[this.current]!, mode)
+  }
+
+  at(step: number): void { this.here.step = step }
+
+  startMotion(motion: number): void {
+    // How long an earlier motion stood against something says nothing of this one.
+    for (const a of this.loaded.motions[motion]!.actuators) {
+      this.here.motions[a] = motion
+      this.stalledTicks[a] = 0
+    }
+  }
+
+  stopMotion(motion: number): void {
+    const { motions } = this.here
+    for (const a of this.loaded.motions[motion]!.actuators) motions[a] = -1
+  }
+
+  stopMotions(first: number, end: number): void {
+    const { motions } = this.here
+    for (let a = 0; a < motions.length; a++) if (motions[a]! >= first && motions[a]! < end) motions[a] = -1
+  }
+
+  applySetting(motion: number): void {
+    const { actuators, plan, at, shared } = this.loaded.motions[motion]!
+    if (!shared || this.claim(actuators)) plan.apply(this, at)
+  }
+
+  blocked(motion: number): boolean {
+    const { actuators, step } = this.loaded.motions[motion]!
+    for (const a of actuators) {
+      if (this.stalledTicks[a]! * this.dt < BLOCKED_AFTER) continue
+      this.stalledTicks[a] = 0
+      this.events.push({ type: 'blocked', lane: this.program.lanes[this.current]!.name, actuator: this.facts.actuators[a]!.name, line: this.program.steps[step]!.line })
+      return true
+    }
+    return false
+  }
+
+  clip(actuator: string): void {
+    this.events.push({ type: 'clipped', lane: this.program.lanes[this.current]!.name, actuator })
+  }
+
+  edge(cell: number): boolean {
+    // The tick in which it was reached last, and a half where it acted then: rounds of a loop in one tick do as the first did.
+    const before = this.cells[cell]!
+    const reached = Math.floor(before)
+    const acts = reached === this.tick ? before !== reached : reached !== this.tick - 1
+    this.cells[cell] = this.tick + (acts ? 0.5 : 0)
+    return acts
+  }
+
+  fail(message: string, step: number): void { this.failure ??= { message, step } }
+
+  loop(step: number): void { this.here.loop = step }
+}
