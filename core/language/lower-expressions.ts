@@ -50,7 +50,10 @@ export class ExpressionLowerer {
     switch (e.tag) {
       case 'number': return made({ is: 'number', value: e.unit === null ? e.value : e.value * findUnit(e.unit)!.scale })
       case 'bracket': return this.number(e.inner, names)
-      case 'name': return this.name(e, names)
+      case 'name': {
+        const far = this.farOf(e, names)
+        return far === null ? this.name(e, names) : this.number(far, names)
+      }
       case 'reading': return this.reading(e, names, true)
       case 'minus': return made({ is: 'minus', of: this.number(e.of, names) })
       case 'arithmetic': {
@@ -70,7 +73,24 @@ export class ExpressionLowerer {
   compared(e: Expression, names: Names): Value {
     if (e.tag === 'bracket') return this.compared(e.inner, names)
     if (e.tag === 'call') return this.call(e, names, false)
+    const far = e.tag === 'name' ? this.farOf(e, names) : null
+    if (far !== null) return this.compared(far, names)
     return e.tag === 'reading' ? this.reading(e, names, false) : this.number(e, names)
+  }
+
+  /**
+   * What a named value stands for that is nothing but a reading without an echo perhaps, or a time since something: the name means
+   * what that means, farther than anything in a comparison and bounded elsewhere. null for any other name.
+   */
+  private farOf(e: NameUse, names: Names): Expression | null {
+    if (names.scope.local(e.name)) return null
+    let of = this.program.lets.get(e.name)?.node.value ?? null
+    while (of?.tag === 'bracket') of = of.inner
+    if (of?.tag === 'call') return of.name.text === 'since' && names.scope.called('since') === undefined ? of : null
+    if (of?.tag !== 'reading') return of?.tag === 'name' ? this.farOf(of, names) : null
+    const { device, reading } = of
+    const spec = this.program.facts.devices.find(d => d.name === device.text)?.readings.find(r => r.name === reading.text)
+    return spec?.mayMiss === true ? of : null
   }
 
   private reading(e: Reading, names: Names, bounded: boolean): Value {

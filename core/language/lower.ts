@@ -78,7 +78,7 @@ class Compiler {
     for (const [name, memory] of program.memories) this.named.set(name, this.memory(name, memory.node, memory))
     for (const [name, { node, type }] of program.lets) {
       const step = this.step(node.range, false)
-      const value = this.expressions.number(node.value, this.names(PLAIN_CONTEXT, step, () => -1))
+      const value = this.expressions.compared(node.value, this.names(PLAIN_CONTEXT, step, () => -1))
       const cell = this.cell(0)
       this.named.set(name, cell)
       this.everyTick.push({ name, cell, step, does: 'let', value, shown: type })
