@@ -28,6 +28,8 @@ export interface Loaded {
   readonly code: readonly Instruction[]
   readonly motions: readonly Motion[]
   readonly rules: readonly LoadedRule[]
+  /** Readings that the program resets somewhere. */
+  readonly resets: readonly number[]
 }
 
 const STEP_BY_FORM = new Map(DEVICE_STEPS.map(s => [s.form.id, s]))
@@ -50,7 +52,7 @@ export function loadProgram(program: ProgramData, facts: RobotFacts): Loaded {
     ...rule,
     wants: wantsOf(rule.when === null ? () => true : values.truth(rule.when), rule.until === null ? null : values.truth(rule.until), rule),
   }))
-  return { everyTick: program.everyTick.map(e => everyTick(e, values, facts)), code: program.code.map((op, at) => instruction(op, at, program.motions, motions, values)), motions, rules }
+  return { everyTick: program.everyTick.map(e => everyTick(e, values, facts)), code: program.code.map((op, at) => instruction(op, at, program.motions, motions, values)), motions, rules, resets: [...new Set(program.code.flatMap(op => op.op === 'reset' ? [values.reading(op.reading)] : []))] }
 }
 
 function actuatorOf(facts: RobotFacts, name: string): number {

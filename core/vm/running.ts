@@ -31,8 +31,9 @@ export abstract class RunningProgram implements Machine {
   /** Why the program asked to end; null while it goes on. */
   finished: string | null = null
 
-  /** What `reset` took off each reading. */
+  /** What `reset` took off each reading, and the readings that it may have taken something off. */
   protected readonly offsets: Float64Array
+  protected taken: readonly number[]
   protected readonly stalledTicks: Float64Array
   /** Actuators that can stall, each followed by the reading that says so. */
   protected readonly stalling: Int32Array
@@ -69,6 +70,7 @@ export abstract class RunningProgram implements Machine {
     this.texts = facts.devices.filter(d => d.kind === 'display').map(() => '')
     this.cells = Float64Array.from(program.cells)
     this.loaded = loadProgram(program, facts)
+    this.taken = this.loaded.resets
     this.dt = facts.tick
     this.stalledTicks = new Float64Array(facts.actuators.length)
     this.stalling = Int32Array.from(facts.actuators.flatMap((a, i) => {
@@ -113,6 +115,8 @@ export abstract class RunningProgram implements Machine {
     this.texts.splice(0, this.texts.length, ...state.texts)
     this.claimedAt.fill(-1)
     this.offsets.set(state.offsets)
+    // What was taken off by a program that was another then stays taken off.
+    this.taken = [...new Set([...this.loaded.resets, ...state.offsets.flatMap((x, i) => x === 0 ? [] : [i])])]
     this.stalledTicks.set(state.stalled)
     this.heardNow.set(state.heard)
     this.sentNow.set(state.sent)

@@ -21,9 +21,10 @@ export class Vm extends RunningProgram {
     this.still = input.still
     const { raw } = input
     this.raw = raw
-    const { readings, offsets } = this
-    // Nothing is ever taken off most of them: one loop over a few numbers is faster than two, and than copying the array.
-    for (let i = 0; i < readings.length; i++) readings[i] = raw[i]! - offsets[i]!
+    const { readings, offsets, taken } = this
+    readings.set(raw)
+    // Something is taken off those only that the program resets somewhere.
+    for (let i = 0; i < taken.length; i++) readings[taken[i]!] = raw[taken[i]!]! - offsets[taken[i]!]!
     if (this.sentNow.length > 0) {
       const heard = this.heardNow
       this.heardNow = this.sentNow
@@ -34,8 +35,9 @@ export class Vm extends RunningProgram {
       this.stalledTicks[a] = raw[this.stalling[i + 1]!]! > 0 ? this.stalledTicks[a]! + 1 : 0
     }
     this.brake()
-    for (const work of this.loaded.everyTick) {
-      work(this)
+    const { everyTick } = this.loaded
+    for (let i = 0; i < everyTick.length; i++) {
+      everyTick[i]!(this)
       if (this.failure !== null) { this.failEvery(); break }
     }
     for (let i = 0; i < this.lanes.length; i++) {

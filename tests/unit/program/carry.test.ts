@@ -151,4 +151,8 @@ describe('what fits is carried over, and the rest is told', () => {
     const { said, parts } = change(program(''), program('memory other = 0\n'), 10)
     expect([said, told(parts)]).toEqual([['7'], ['memory other: it is new']])
   })
+
+  test('what was reset stays reset, also in a program that resets nothing', () => {
+    expect(change('start\n  reset gyro.turned\n  wait 9 s\n', 'start\n  note "{gyro.turned}"\n  wait 9 s\n', 3, { 'gyro.turned': 1 }).said).toEqual(['0 deg'])
+  })
 })
