@@ -47,6 +47,22 @@ export function drawTrace(ctx: CanvasRenderingContext2D, tape: Tape, column: num
   ctx.stroke()
 }
 
+/** Seconds that a small trace goes back. */
+const SPAN = 10
+
+/**
+ * Where the last seconds up to a tick are drawn on a canvas of this size, in page pixels: over what the column was then, and over
+ * `also`, with some room above and below. `least`: how far apart low and high are where nothing changes.
+ */
+export function lastSeconds(tape: Tape, column: number, tick: number, dt: number, size: { readonly width: number, readonly height: number }, also: readonly number[] = [], least = 1): TraceBox {
+  const ticks = Math.round(SPAN / dt)
+  const to = Math.max(tick, ticks)
+  const seen = [...extent(tape, column, to - ticks, to + 1) ?? [0, 1], ...also]
+  const [low, high] = [Math.min(...seen), Math.max(...seen)]
+  const pad = (high - low || least) * 0.12
+  return { x: 0, y: 2, width: size.width, height: size.height - 4, from: to - ticks, to, low: low - pad, high: high + pad }
+}
+
 /** Fits a canvas to its place on the page, sharp on every screen; its context in page pixels. */
 export function fitCanvas(canvas: HTMLCanvasElement): CanvasRenderingContext2D | null {
   const ratio = globalThis.devicePixelRatio || 1

@@ -1,5 +1,5 @@
-import type { Analysis } from '~~/core/language'
-import { mapOf, type ProgramData } from '~~/core/program'
+import { mapOf, type Analysis } from '~~/core/language'
+import type { ProgramData } from '~~/core/program'
 import { openRun, type Simulation } from '~~/core/simulation'
 import { LiveConditions, why } from '~~/core/why'
 import type { CameraPicture, FromSimulation, LiveAt, Rows, ToSimulation } from './protocol'

@@ -34,6 +34,9 @@ export interface Hit {
   solid: Solid | null
 }
 
+/** A point in a solid's own frame; used again by the next. */
+const OWN = { x: 0, y: 0, z: 0 }
+
 /** A solid thing that sensors can meet. Its pose is set by whoever moves it. */
 export class Solid {
   px = 0
@@ -140,15 +143,21 @@ export class Solid {
     return true
   }
 
-  /** The square of how far the solid is from (x, y, z), metres; 0 inside. */
-  away2(x: number, y: number, z: number): number {
+  /** A point of the world in the solid's own frame, into OWN: the transposed rotation. */
+  private toOwn(x: number, y: number, z: number): void {
     const m = this.matrix
     const wx = x - this.px
     const wy = y - this.py
     const wz = z - this.pz
-    const lx = m[0]! * wx + m[3]! * wy + m[6]! * wz
-    const ly = m[1]! * wx + m[4]! * wy + m[7]! * wz
-    const lz = m[2]! * wx + m[5]! * wy + m[8]! * wz
+    OWN.x = m[0]! * wx + m[3]! * wy + m[6]! * wz
+    OWN.y = m[1]! * wx + m[4]! * wy + m[7]! * wz
+    OWN.z = m[2]! * wx + m[5]! * wy + m[8]! * wz
+  }
+
+  /** The square of how far the solid is from (x, y, z), metres; 0 inside. */
+  away2(x: number, y: number, z: number): number {
+    this.toOwn(x, y, z)
+    const { x: lx, y: ly, z: lz } = OWN
     const s = this.shape
     const dz = Math.max(0, lz - s.hz, -s.hz - lz)
     if (s.shape === 'box') {
@@ -162,13 +171,9 @@ export class Solid {
 
   /** The point of the solid nearest to (x, y, z), in the world. Inside, the point itself. */
   nearest(x: number, y: number, z: number): Vector {
+    this.toOwn(x, y, z)
     const m = this.matrix
-    const wx = x - this.px
-    const wy = y - this.py
-    const wz = z - this.pz
-    let lx = m[0]! * wx + m[3]! * wy + m[6]! * wz
-    let ly = m[1]! * wx + m[4]! * wy + m[7]! * wz
-    let lz = m[2]! * wx + m[5]! * wy + m[8]! * wz
+    let { x: lx, y: ly, z: lz } = OWN
     const s = this.shape
     if (s.shape === 'box') {
       lx = Math.max(-s.hx, Math.min(s.hx, lx))

@@ -1,10 +1,10 @@
 import type { RobotFacts } from '../robot'
-import { Declared, type DeclaredLet, type DeclaredMemory, type LetFunction, type Uses } from './declared'
+import { Declared, type DeclaredDial, type DeclaredLet, type DeclaredMemory, type LetFunction, type Uses } from './declared'
 import { LineIndex, type Findings } from './diagnostics'
 import { lanesOf, withoutOffModes, type LaneShape } from './lanes'
 import { flatSteps } from './nodes'
 import { StepAnalyser, type PlannedStep } from './step-analysis'
-import type { Action, Dial, Do, Expression, Keep, Program, Range, Routine, Step } from './tree'
+import type { Action, Do, Expression, Keep, Program, Range, Routine, Step } from './tree'
 import type { Entry, Scope, Type } from './types'
 
 /** What the task asks of a program. */
@@ -20,7 +20,7 @@ export interface Analysis {
   readonly facts: RobotFacts
   readonly asked: Asked
   readonly lanes: readonly LaneShape[]
-  readonly dials: ReadonlyMap<string, { readonly node: Dial, readonly type: Type }>
+  readonly dials: ReadonlyMap<string, DeclaredDial>
   readonly memories: ReadonlyMap<string, DeclaredMemory>
   /** Named values, in the order of the text. */
   readonly lets: ReadonlyMap<string, DeclaredLet>

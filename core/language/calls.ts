@@ -114,13 +114,13 @@ function typeOfCount({ given, name }: Call, scope: Scope, findings: Findings): T
   const of = given.length === 1 && given[0]!.tag === 'name' ? given[0]! : null
   const entry = of === null ? undefined : scope.lookup(of.name)
   if (of !== null) scope.used('name', of.name, of.range)
-  if (entry?.several != null && (entry.type.type === 'truth' || entry.type.type === 'unknown')) return quantityType(PLAIN)
+  if (entry !== undefined && entry.several !== null && (entry.type.type === 'truth' || entry.type.type === 'unknown')) return quantityType(PLAIN)
   findings.error(say.noSeveral(of?.name ?? null), of?.range ?? name.range)
   return UNKNOWN
 }
 
 /** One of the values of a memory. */
-export function typeOfOne({ name, given }: Call, { several, type }: Extract<Called, { what: 'several' }>, scope: Scope, findings: Findings): Type {
+function typeOfOne({ name, given }: Call, { several, type }: Extract<Called, { what: 'several' }>, scope: Scope, findings: Findings): Type {
   if (given.length !== 1) {
     findings.error(say.readingTakes(name.text, 1, given.length), name.range)
     return type

@@ -3,13 +3,14 @@ import { findUnit, formatQuantity, sameKind, unitsOfKind } from '../units'
 import { isConstant, numberOf } from './constants'
 import type { Findings } from './diagnostics'
 import type { Dial, Let, Memory, Name, Program, Range, Remembered, Routine } from './tree'
-import { UNKNOWN, bareFigure, typeName, typeOf, type Called, type Entry, type Scope, type Several, type Type } from './types'
+import { UNKNOWN, bareFigure, fixed, typeName, typeOf, type Called, type Entry, type Scope, type Several, type Type } from './types'
 import { say } from './wording'
 import { CALLED, RESERVED } from './words'
 
 /** The most values that a memory holds by number. */
 export const MAX_SEVERAL = 100
 
+export interface DeclaredDial extends Entry { readonly node: Dial }
 export interface DeclaredMemory extends Entry { readonly node: Memory }
 export interface DeclaredLet extends Entry { readonly node: Let }
 
@@ -24,7 +25,7 @@ export interface Uses {
 
 /** What a program names at its margin: dials, memories, named values, functions and routines. Says what is wrong with them. */
 export class Declared {
-  readonly dials = new Map<string, { readonly node: Dial, readonly type: Type }>()
+  readonly dials = new Map<string, DeclaredDial>()
   readonly memories = new Map<string, DeclaredMemory>()
   readonly lets = new Map<string, DeclaredLet>()
   readonly functions = new Map<string, LetFunction>()
@@ -40,7 +41,7 @@ export class Declared {
     const { items } = this.tree
     for (const item of items) {
       if (item.tag === 'dial') {
-        if (this.name(item.name, 'dial')) this.dials.set(item.name.text, { node: item, type: this.dialType(item) })
+        if (this.name(item.name, 'dial')) this.dials.set(item.name.text, { node: item, ...fixed(this.dialType(item)) })
       } else if (item.tag === 'memory') {
         if (this.name(item.name, 'memory')) this.memories.set(item.name.text, { node: item, ...this.remembered(item) })
       } else if (item.tag === 'routine') {
@@ -58,7 +59,7 @@ export class Declared {
       } else {
         const type = typeOf(item.value, this.margin(), this.findings, { condition: false })
         if (type.type === 'text') this.findings.error(say.wrongKind('number, truth or colour', 'text', `in ${item.name.text}`), item.value.range)
-        this.lets.set(item.name.text, { node: item, type: type.type === 'text' ? UNKNOWN : type, several: null })
+        this.lets.set(item.name.text, { node: item, ...fixed(type.type === 'text' ? UNKNOWN : type) })
       }
       this.later.delete(item.name.text)
     }
@@ -116,7 +117,7 @@ export class Declared {
       else findings.error(say.severalCount(MAX_SEVERAL), item.count.range)
     }
     if (several !== null && CALLED.has(item.name.text)) findings.error(say.calledName(item.name.text), item.name.range)
-    return { type: type.type === 'text' ? UNKNOWN : type, several }
+    return { type: type.type === 'text' ? UNKNOWN : type, several, settable: true }
   }
 
   private dialType(item: Dial): Type {
@@ -186,7 +187,7 @@ export class Declared {
 
   private called(name: string, locals: ReadonlyMap<string, Entry>, sees: (name: string) => boolean): Called | undefined {
     const entry = locals.get(name) ?? this.memories.get(name)
-    if (entry?.several != null) return { what: 'several', several: entry.several, type: entry.type }
+    if (entry !== undefined && entry.several !== null) return { what: 'several', several: entry.several, type: entry.type }
     const made = sees(name) ? this.functions.get(name) : undefined
     return made === undefined ? undefined : { what: 'function', made }
   }
@@ -224,7 +225,7 @@ export class LetFunction {
 
   private read(types: readonly Type[]): void {
     this.types = types
-    const entries = new Map(this.parameters.map((p, i): [string, Entry] => [p, { type: types[i] ?? UNKNOWN, several: null }]))
+    const entries = new Map(this.parameters.map((p, i): [string, Entry] => [p, fixed(types[i] ?? UNKNOWN)]))
     const { margin } = this
     // A function is worked out where it is called, and so may not use what only that place knows: its parameters alone.
     const scope: Scope = {

@@ -8,7 +8,7 @@ import { ExpressionLowerer, initialValue, type Followed, type Names } from './lo
 import { MAX_CODE } from './size'
 import { thresholdsIn } from './thresholds'
 import type { Action, Block, Branch, Expression, Keep, Local, Program, Range, Remembered, Rule, Step } from './tree'
-import { UNKNOWN, type Entry, type Type } from './types'
+import { UNKNOWN, fixed, type Entry, type Type } from './types'
 import { actsOnce, onlyMoments } from './moments'
 
 const STEP_BY_FORM = new Map(DEVICE_STEPS.map(s => [s.form.id, s]))
@@ -253,7 +253,7 @@ class Compiler {
     const cell = this.cell(0)
     // What is drawn is drawn once, where a live rule comes to it.
     this.emit({ op: 'set', step: number, cell, value, edge: step.value.tag === 'random' ? this.edge(context) : null })
-    return { cell, entry: { type: this.expressions.typeOf(step.value, names) } }
+    return { cell, entry: fixed(this.expressions.typeOf(step.value, names)) }
   }
 
   private compileStep(step: Exclude<Step, { tag: 'unread' | 'local' | 'keep' }>, context: Context): void {
@@ -360,7 +360,7 @@ class Compiler {
     const into = step.each === null ? -1 : this.cell(0)
     if (step.each !== null) this.emit({ op: 'set', step: number, cell, value: { is: 'number', value: 0, range: null }, edge: null })
     const top = this.reserve()
-    const locals = step.each === null ? context.locals : new Map([...context.locals, [step.each.name.text, { cell: into, entry: { type: this.expressions.typeOf(step.each.values[0]!, names) } }]])
+    const locals = step.each === null ? context.locals : new Map([...context.locals, [step.each.name.text, { cell: into, entry: fixed(this.expressions.typeOf(step.each.values[0]!, names)) }]])
     this.block(step.body, { ...context, leaves, locals })
     this.emit({ op: 'again', step: number, to: top })
     const end = this.here
@@ -376,7 +376,7 @@ class Compiler {
   private call(step: Extract<Step, { tag: 'do' }>, context: Context, number: number, names: Names): void {
     const routine = this.program.routineOf(step)!
     const types = this.program.typesOf(routine)
-    const locals = new Map(routine.parameters.map((p, i): [string, LocalCell] => [p.text, { cell: this.cell(0), entry: { type: types[i] ?? UNKNOWN } }]))
+    const locals = new Map(routine.parameters.map((p, i): [string, LocalCell] => [p.text, { cell: this.cell(0), entry: fixed(types[i] ?? UNKNOWN) }]))
     const given = this.program.valuesOf(step)
     // One that is given devices has memories of its own for them.
     const devices = step.given.filter(e => !given.includes(e)).map(e => e.tag === 'name' ? e.name : '')

@@ -18,6 +18,6 @@ export function onlyMoments(e: Expression): boolean {
 }
 
 /** A condition in which a moment matters: a signal or a beat. */
-function isMoment(e: Expression): boolean {
+export function isMoment(e: Expression): boolean {
   return [...expressionsIn(e)].some(part => part.tag === 'heard' || part.tag === 'every')
 }

@@ -8,7 +8,7 @@ import type { Findings } from './diagnostics'
 import { bodiesOf, flatSteps } from './nodes'
 import { Routines } from './routines'
 import type { Action, Block, Condition, Do, Expression, Keep, Name, Routine, Rule, SetStep, Slot, Step } from './tree'
-import { UNKNOWN, bareFigure, expectKind, expectOneOf, expectTruth, resolveReading, typeName, typeOf, type Entry, type Scope } from './types'
+import { UNKNOWN, bareFigure, fixed, expectKind, expectOneOf, expectTruth, resolveReading, typeName, typeOf, type Entry, type Scope } from './types'
 import { say } from './wording'
 import { nearestWord, RESERVED } from './words'
 
@@ -41,7 +41,7 @@ export class StepAnalyser {
 
   planOf(step: Action): PlannedStep | undefined { return this.plans.get(step) }
 
-  keepOf(step: Keep): Entry { return this.keptAs.get(step) ?? { type: UNKNOWN, several: null } }
+  keepOf(step: Keep): Entry { return this.keptAs.get(step) ?? fixed(UNKNOWN) }
 
   /** Routines that nothing does are read too. */
   unused(): void {
@@ -90,7 +90,7 @@ export class StepAnalyser {
   private localEntry(value: Expression, scope: Scope): Entry {
     const type = typeOf(value, scope, this.findings, { condition: false })
     if (type.type === 'text') this.findings.error(say.wrongKind('number, truth or colour', 'text', 'after let'), value.range)
-    return { type: type.type === 'text' ? UNKNOWN : type }
+    return fixed(type.type === 'text' ? UNKNOWN : type)
   }
 
   private step(step: Step, scope: Scope, within: Block): void {
@@ -162,7 +162,7 @@ export class StepAnalyser {
     const types = values.map(v => typeOf(v, scope, this.findings, { condition: false }))
     const type = types.find(t => t.type !== 'unknown') ?? UNKNOWN
     types.forEach((t, i) => { if (t.type !== 'unknown' && typeName(t) !== typeName(type)) this.findings.error(say.wrongKind(typeName(type), typeName(t), `for ${name.text}`), values[i]!.range) })
-    this.block(body, this.declared.localName(name, scope) ? scope.with(name.text, { type }) : scope)
+    this.block(body, this.declared.localName(name, scope) ? scope.with(name.text, fixed(type)) : scope)
   }
 
   private set({ name, at, value }: SetStep, scope: Scope): void {
@@ -180,12 +180,12 @@ export class StepAnalyser {
       return
     }
     // Of what a block names, memories alone can be set.
-    if (global === undefined && memory.several === undefined) return this.findings.error(say.setLet(name.text), name.range)
+    if (!memory.settable) return this.findings.error(say.setLet(name.text), name.range)
     declared.uses.sets.add(name.text)
     const { several } = memory
-    if (several != null && at === null) return this.findings.error(say.takesValue(name.text, several.per), name.range)
-    if (several == null && at !== null) return this.findings.error(say.takesNoValues(name.text), name.range)
-    if (several != null) checkPlace(name.text, at!, several, scope, this.findings)
+    if (several !== null && at === null) return this.findings.error(say.takesValue(name.text, several.per), name.range)
+    if (several === null && at !== null) return this.findings.error(say.takesNoValues(name.text), name.range)
+    if (several !== null) checkPlace(name.text, at!, several, scope, this.findings)
     if (type.type === 'unknown' || memory.type.type === 'unknown') return
     const figure = bareFigure(value)
     if (memory.type.type === 'quantity' && type.type === 'quantity') {
@@ -264,7 +264,7 @@ export class StepAnalyser {
     this.routineStack.push(routine)
     this.keeps = routine.body
     const types = this.routines.typesOf(routine)
-    this.block(routine.body, this.declared.scope(new Map(routine.parameters.map((p, i): [string, Entry] => [p.text, { type: types[i] ?? UNKNOWN }]))))
+    this.block(routine.body, this.declared.scope(new Map(routine.parameters.map((p, i): [string, Entry] => [p.text, fixed(types[i] ?? UNKNOWN)]))))
     this.keeps = before
     this.routineStack.pop()
   }

@@ -24,7 +24,16 @@ export const quantityType = (kind: Kind, share = false): Type => ({ type: 'quant
 export interface Several { readonly per: 'color' | 'number', readonly count: number, readonly first: number }
 
 /** What a name stands for. */
-export interface Entry { readonly type: Type, readonly several?: Several | null }
+export interface Entry {
+  readonly type: Type
+  /** null for one value. */
+  readonly several: Several | null
+  /** A memory: `set` gives it another value. */
+  readonly settable: boolean
+}
+
+/** A name for a value that nothing sets. */
+export const fixed = (type: Type): Entry => ({ type, several: null, settable: false })
 
 /** What takes values in brackets, beside the functions that the language has. */
 export type Called =
@@ -187,7 +196,7 @@ function typeOfName(name: string, range: Range, scope: Scope, findings: Findings
   scope.used('name', name, range)
   const found = scope.lookup(name)
   if (found !== undefined) {
-    if (found.several == null) return found.type
+    if (found.several === null) return found.type
     findings.error(say.takesValue(name, found.several.per), range)
     return UNKNOWN
   }

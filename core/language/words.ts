@@ -23,11 +23,6 @@ export const RESERVED: ReadonlySet<string> = new Set([
   ...GRAMMAR_WORDS, ...COLORS, ...FUNCTIONS.keys(), ...UNITS.filter(u => /^\w+$/.test(u.name)).map(u => u.name),
 ])
 
-/** Words that end an expression where it stands in a step or a heading. */
-export const CLAUSE_WORDS: ReadonlySet<string> = new Set([
-  'for', 'until', 'once', 'at', 'to', 'from', 'turning', 'holding', 'left', 'right', 'by', 'without', 'within', 'times', 'and', 'or', 'is', 'between',
-])
-
 /**
  * The word nearest to a misspelt one; null when none is near. Two edits make another word of a short one: from six letters
  * on two may differ, from three on one, in shorter ones none but the case.

@@ -25,9 +25,10 @@ export class TapeReader {
     this.lower = new ExpressionLowerer(analysis)
     this.values = new ValueLoader(analysis.facts, program.colors)
     const { layout } = tape
-    const named = namedCells(program).map(n => n.name)
+    const kept = namedCells(program)
+    const named = kept.map(n => n.name)
     // The first of a memory's values stands for it.
-    const several = new Map(program.memories.map(m => [m.name, namedCells(program).findIndex(n => n.cell === m.cell)]))
+    const several = new Map(program.memories.map(m => [m.name, kept.findIndex(n => n.cell === m.cell)]))
     const signals: string[] = []
     // A machine that only tells what the tape has: expressions ask nothing else of it.
     const reader = this as TapeReader

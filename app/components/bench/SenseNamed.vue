@@ -3,7 +3,7 @@ import { computed, ref, useTemplateRef } from 'vue'
 import type { NamedCell } from '~~/core/program'
 import { valueAt } from '~/bench/named'
 import { shownValue } from '~/bench/readings'
-import { drawTrace, extent, fitCanvas } from '~/bench/trace'
+import { drawTrace, fitCanvas, lastSeconds } from '~/bench/trace'
 import { useColors } from '~/composables/useColors'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/stores/bench'
@@ -15,9 +15,6 @@ const colors = useColors()
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
 const figure = ref('')
 const on = ref(false)
-
-/** Seconds of trace. */
-const SPAN = 10
 
 const one = computed(() => props.cells.length === 1 ? props.cells[0]! : null)
 const truth = computed(() => props.cells[0]!.named.shown.type === 'truth')
@@ -47,13 +44,10 @@ function show(): void {
   const ctx = fitCanvas(canvas.value)
   if (ctx === null) return
   const column = opened.layout.named + at
-  const ticks = Math.round(SPAN / opened.layout.dt)
-  const end = Math.max(bench.shownTick, ticks)
-  const [low, high] = truth.value ? [-0.1, 1.1] : extent(tape, column, end - ticks, end + 1) ?? [0, 1]
-  const pad = (high - low || 1) * 0.12
+  const { clientWidth: width, clientHeight: height } = canvas.value
   ctx.strokeStyle = colors.value('ink')
   ctx.lineWidth = 1.2
-  drawTrace(ctx, tape, column, { x: 0, y: 2, width: canvas.value.clientWidth, height: canvas.value.clientHeight - 4, from: end - ticks, to: end, low: low - pad, high: high + pad })
+  drawTrace(ctx, tape, column, lastSeconds(tape, column, bench.shownTick, opened.layout.dt, { width, height }, truth.value ? [0, 1] : []))
 }
 useLive(10, show)
 </script>

@@ -4,7 +4,7 @@ import type { DeviceFacts, RobotFacts } from '~~/core/robot'
 import type { Threshold } from '~~/core/program'
 import { boundOf } from '~/bench/named'
 import { deviceColor, mainReading, readingName, readingUnit, shownValue } from '~/bench/readings'
-import { drawTrace, extent, fitCanvas } from '~/bench/trace'
+import { drawTrace, fitCanvas, lastSeconds } from '~/bench/trace'
 import { useColors } from '~/composables/useColors'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/stores/bench'
@@ -14,9 +14,6 @@ const props = defineProps<{ device: DeviceFacts, facts: RobotFacts, thresholds: 
 const bench = useBenchStore()
 const colors = useColors()
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
-
-/** Seconds of trace. */
-const SPAN = 10
 
 const main = computed(() => mainReading(props.device))
 const color = computed(() => deviceColor(props.facts, props.device.name))
@@ -58,15 +55,8 @@ function show(): void {
   const ctx = canvas.value === null ? null : fitCanvas(canvas.value)
   if (ctx === null || canvas.value === null) return
   const { clientWidth: width, clientHeight: height } = canvas.value
-  const ticks = Math.round(SPAN / opened.layout.dt)
-  const end = Math.max(bench.shownTick, ticks)
-  const bounds = mine.value.flatMap(t => boundOf(t, opened, bench.dials, row, bench.shownTick)?.value ?? []).filter(Number.isFinite)
-  const seen = extent(tape, column, end - ticks, end + 1) ?? [0, 1]
-  let low = Math.min(seen[0], ...bounds)
-  let high = Math.max(seen[1], ...bounds)
-  if (truth.value) { low = -0.2; high = 1.2 }
-  const pad = (high - low || readingUnit(main.value.spec)?.scale || 1) * 0.12
-  const box = { x: 0, y: 2, width, height: height - 4, from: end - ticks, to: end, low: low - pad, high: high + pad }
+  const bounds = mine.value.flatMap(t => boundOf(t, opened, bench.dials, row, bench.shownTick) ?? []).filter(Number.isFinite)
+  const box = lastSeconds(tape, column, bench.shownTick, opened.layout.dt, { width, height }, truth.value ? [0, 1] : bounds, readingUnit(main.value.spec)?.scale)
   const color3 = colors.value
   ctx.strokeStyle = color3('signal')
   ctx.lineWidth = 1
@@ -123,7 +113,7 @@ watch([colors, mine], now)
 .name { text-align: left; font-weight: 700; color: var(--ink); flex: 1; overflow: hidden; text-overflow: ellipsis; }
 .port { font-size: 12px; color: var(--muted); border: 1px solid var(--line); border-radius: 3px; padding: 0 4px; }
 .body { display: flex; align-items: center; height: 36px; gap: 6px; }
-.figure { font-size: 19px; font-weight: 600; width: 96px; flex: none; white-space: nowrap; }
+.figure { font-size: 19px; font-weight: 600; min-width: 96px; flex: none; white-space: nowrap; }
 .figure.words { font-size: 16px; }
 .figure small { font-size: 12px; font-weight: 400; color: var(--muted); font-family: var(--text); }
 .truth { width: 96px; flex: none; color: var(--muted); white-space: nowrap; }

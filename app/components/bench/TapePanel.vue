@@ -69,7 +69,7 @@ const { now } = useLive(8, () => {
     const truth = reading.spec.type.type === 'truth'
     const seen = truth ? [-0.1, 1.1] as const : extent(tape, column, 0, tape.rows) ?? [0, 1] as const
     const bounds = (program?.thresholds ?? []).filter(t => t.reading === reading.name)
-      .flatMap(t => boundOf(t, opened, bench.dials, bench.row, bench.shownTick)?.value ?? []).filter(Number.isFinite)
+      .flatMap(t => boundOf(t, opened, bench.dials, bench.row, bench.shownTick) ?? []).filter(Number.isFinite)
     const low = Math.min(seen[0], ...bounds)
     const high = Math.max(seen[1], ...bounds)
     const pad = (high - low || 1) * 0.08

@@ -1,6 +1,7 @@
 import type { Analysis } from '../analysis'
 import { flatSteps } from '../nodes'
 import type { Expression, Rule, Step } from '../tree'
+import { isMoment } from '../moments'
 import { say } from '../wording'
 import type { Check } from './index'
 import { blocksOf, eachPart } from './walk'
@@ -60,14 +61,8 @@ function blocksForNothing(program: Analysis, rule: Rule, below: readonly Rule[],
   const shared = new Set(program.facts.actuators.filter(a => a.shared).map(a => a.name))
   const moves = (r: Rule): boolean => stepsIn(r).some(s => s.tag === 'do' || (s.tag === 'action' && (program.planOf(s)?.moves ?? []).some(a => !shared.has(a))))
   const steps = stepsIn(rule)
-  if (steps.length === 0 || moves(rule) || steps.some(s => s.tag === 'go' || s.tag === 'finish') || moment(rule.when.expression)) return
+  if (steps.length === 0 || moves(rule) || steps.some(s => s.tag === 'go' || s.tag === 'finish') || isMoment(rule.when.expression)) return
   if (below.some(moves)) findings.hint(say.blocksForNothing(), rule.when.range)
-}
-
-function moment(e: Expression): boolean {
-  let found = false
-  eachPart(e, (part) => { if (part.tag === 'heard' || part.tag === 'every') found = true })
-  return found
 }
 
 /** A step sets a memory that a rule above waits for, with steps still to come: those are dropped. */

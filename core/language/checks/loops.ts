@@ -3,11 +3,11 @@ import { flatSteps } from '../nodes'
 import type { Block, Step } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'
-import { bodiesOf } from './walk'
+import { allBodies } from './walk'
 
 /** A `repeat` for ever in which nothing takes time. */
 export const loopsWithoutTime: Check = (program, findings) => {
-  const bodies = bodiesOf(program)
+  const bodies = allBodies(program)
   for (const body of bodies) {
     for (const step of flatSteps(body)) {
       if (step.tag !== 'repeat' || step.off || step.times !== null || step.each !== null) continue

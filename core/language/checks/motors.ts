@@ -5,11 +5,11 @@ import { activeSteps } from '../nodes'
 import type { Action, Expression } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'
-import { blocksOf, bodiesOf, fixedValue } from './walk'
+import { allBodies, blocksOf, fixedValue } from './walk'
 
 /** What is asked of motors and joints that they cannot do, and speeds worked out from a reading that may be missing. */
 export const motors: Check = (program, findings) => {
-  const bodies = bodiesOf(program)
+  const bodies = allBodies(program)
   for (const step of bodies.flatMap(activeSteps)) {
     if (step.tag !== 'action') continue
     beyondMotor(program, step, findings)

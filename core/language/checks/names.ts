@@ -2,7 +2,7 @@ import type { Analysis } from '../analysis'
 import { activeSteps, flatSteps } from '../nodes'
 import { say } from '../wording'
 import type { Check } from './index'
-import { bodiesOf } from './walk'
+import { allBodies } from './walk'
 
 /** Dials, memories and signals that nothing uses. */
 export const names: Check = (program, findings) => {
@@ -16,7 +16,7 @@ export const names: Check = (program, findings) => {
     if (uses.names.has(name) || mentioned(name)) continue
     findings.warning(uses.sets.has(name) ? say.neverRead(name) : say.unused('memory', name), node.name.range)
   }
-  const bodies = bodiesOf(program)
+  const bodies = allBodies(program)
   for (const step of bodies.flatMap(activeSteps)) {
     if (step.tag === 'send' && !uses.heard.has(step.signal.text)) findings.warning(say.unheard(step.signal.text), step.signal.range)
   }
@@ -25,7 +25,7 @@ export const names: Check = (program, findings) => {
 
 /** The lines of a program that could not be read. */
 function unreadText(program: Analysis): string {
-  const bodies = bodiesOf(program)
+  const bodies = allBodies(program)
   const items = [...program.tree.items, ...program.tree.items.flatMap(i => i.tag === 'lane' || i.tag === 'mode' ? i.items : [])]
   return [...items, ...bodies.flatMap(b => flatSteps(b))].flatMap(i => i.tag === 'unread' ? [program.text.slice(i.range.from, i.range.to)] : []).join('\n')
 }

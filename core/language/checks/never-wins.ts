@@ -4,7 +4,7 @@ import type { Rule } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'
 import { implies } from './implies'
-import { bodiesOf } from './walk'
+import { allBodies } from './walk'
 
 /** A rule under one that wants control whenever it does; a branch behind one that is taken whenever it would be. */
 export const neverWins: Check = (program, findings) => {
@@ -23,7 +23,7 @@ export const neverWins: Check = (program, findings) => {
       })
     }
   }
-  const bodies = bodiesOf(program)
+  const bodies = allBodies(program)
   for (const step of bodies.flatMap(activeSteps)) {
     if (step.tag !== 'if') continue
     step.branches.forEach((branch, i) => {

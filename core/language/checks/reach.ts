@@ -1,11 +1,11 @@
 import { flatSteps } from '../nodes'
 import { say } from '../wording'
 import type { Check } from './index'
-import { bodiesOf, eachBlock } from './walk'
+import { allBodies, eachBlock } from './walk'
 
 /** Steps that nothing reaches, modes that nothing enters, `leave` outside of a loop. */
 export const reach: Check = (program, findings) => {
-  const bodies = bodiesOf(program)
+  const bodies = allBodies(program)
   const entered = new Set<string>()
   for (const body of bodies) {
     eachBlock(body, block => {

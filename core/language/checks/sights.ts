@@ -5,7 +5,7 @@ import { activeSteps } from '../nodes'
 import type { Expression, Rule } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'
-import { askedBy, bodiesOf, conditionsOf, eachPart, fixedValue, readingsIn } from './walk'
+import { allBodies, askedBy, conditionsOf, eachPart, fixedValue, readingsIn } from './walk'
 
 /** What a sensor does not see: an arm before it, a thing that is not in the picture; and alarms that stand too low to be heard. */
 export const sights: Check = (program, findings) => {
@@ -17,7 +17,7 @@ export const sights: Check = (program, findings) => {
 /** A joint is sent where its arm stands before a sensor that the program asks. */
 function armBefore(program: Analysis, findings: Parameters<Check>[1]): void {
   if (program.facts.devices.every(d => d.hidden.length === 0)) return
-  const bodies = bodiesOf(program).flatMap(activeSteps)
+  const bodies = allBodies(program).flatMap(activeSteps)
   const asked = new Set([...conditionsOf(program), ...bodies.flatMap(askedBy)].flatMap(readingsIn).map(r => r.device.text))
   const told = new Set<string>()
   for (const step of bodies) {

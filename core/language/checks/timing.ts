@@ -4,7 +4,7 @@ import { activeSteps } from '../nodes'
 import type { Action, Block, Step } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'
-import { askedBy, blocksOf, bodiesOf, eachBlock, fixedValue, readingsIn } from './walk'
+import { allBodies, askedBy, blocksOf, eachBlock, fixedValue, readingsIn } from './walk'
 
 /** A round with a note that takes less than this floods the tape, seconds. */
 const FLOOD = 0.1
@@ -17,7 +17,7 @@ export const timing: Check = (program, findings) => {
     // A timed rule begins anew as long as it is true.
     if (rule !== null && !rule.once && body.steps.some(s => program.takesTime(s))) flood(program, body, findings)
   }
-  const bodies = bodiesOf(program)
+  const bodies = allBodies(program)
   for (const body of bodies) {
     for (const step of activeSteps(body)) {
       tooShort(program, step, findings)

@@ -1,6 +1,6 @@
 import type { Analysis } from '../analysis'
 import { numberOf } from '../constants'
-import { activeSteps, bodiesOf as innerBodies, conditionsIn, expressionsIn } from '../nodes'
+import { activeSteps, bodiesOf, conditionsIn, expressionsIn } from '../nodes'
 import type { Block, Expression, Reading, Rule, Step } from '../tree'
 
 /** Every block of steps that a program can run, with the rule it belongs to (null for start and routines). */
@@ -16,20 +16,20 @@ export function* blocksOf(program: Analysis): Generator<{ readonly body: Block, 
 }
 
 /** The steps of every block that a program can run, those of its routines among them. */
-export function bodiesOf(program: Analysis): readonly Block[] {
+export function allBodies(program: Analysis): readonly Block[] {
   return [...[...blocksOf(program)].map(b => b.body), ...program.routines.map(r => r.body)]
 }
 
 /** Calls with each block and each block within it. */
 export function eachBlock(body: Block, visit: (body: Block) => void): void {
   visit(body)
-  for (const step of body.steps) if (step.tag !== 'unread') for (const inner of innerBodies(step)) eachBlock(inner.body, visit)
+  for (const step of body.steps) if (step.tag !== 'unread') for (const inner of bodiesOf(step)) eachBlock(inner.body, visit)
 }
 
 /** Every condition and test of a program, with what is asked only once at a time: those of rules, steps and loops. */
 export function conditionsOf(program: Analysis): readonly Expression[] {
   const rules = [...blocksOf(program)].flatMap(b => b.rule === null ? [] : [b.rule.when, b.rule.until]).flatMap(c => c === null ? [] : [c.expression])
-  return [...rules, ...bodiesOf(program).flatMap(activeSteps).flatMap(conditionsIn)]
+  return [...rules, ...allBodies(program).flatMap(activeSteps).flatMap(conditionsIn)]
 }
 
 /** Whether a block has a step that is asked for, itself or in the routines that it does; each routine is gone through once. */
