@@ -1,6 +1,6 @@
 import { Vm } from '../core/vm'
 import { checkProgram, compileProgram } from '../core/language'
-import { factsOf, readRobot, type RobotFacts } from '../core/robot'
+import { driveOf, factsOf, readRobot, type RobotFacts } from '../core/robot'
 import { readFileSync } from 'node:fs'
 
 /** A controller as a reactive program … */
@@ -130,7 +130,7 @@ export function vmRatio(): number {
   const index = (name: string) => facts.devices.find(d => d.name === name)!.first
   const make = () => ({
     vm: new Vm(program, facts, 1),
-    hand: new ByHand({ sonar: index('sonar'), left: index('bumper_left'), right: index('bumper_right'), turned: index('gyro'), travel: index('wheels') + 1 }, facts.readingCount, facts.wheels!.track, facts.tick),
+    hand: new ByHand({ sonar: index('sonar'), left: index('bumper_left'), right: index('bumper_right'), turned: index('gyro'), travel: index('wheels') + 1 }, facts.readingCount, driveOf(facts)!.track, facts.tick),
   })
   agree(make(), readings, looks)
   const { vm, hand } = make()

@@ -1,6 +1,6 @@
 import { DEVICE_STEPS, plainParts, type Part, type PlainPart, type ReadingType, type SlotKind } from '../core/devices'
 import type { RandomStream } from '../core/random'
-import type { RobotFacts } from '../core/robot'
+import { driveOf, type RobotFacts } from '../core/robot'
 import { kindOf, sameKind, unitsOfKind, type KindName } from '../core/units'
 
 /** Random programs over the whole grammar, for a robot: most of them check, all of them are well formed but for what `wild` changes. */
@@ -250,7 +250,7 @@ function stepsOf(w: World, depth: number, inLoop: boolean, indent: number): stri
     else if (roll < 0.96) {
       const all = w.facts.devices.flatMap(d => d.readings.filter(x => x.resettable && !x.hidden).map(x => `${d.name}.${x.name}`))
       if (all.length > 0) line(`reset ${pick(r, all)}`)
-    } else line(w.side || w.facts.wheels === null ? 'wait 0.1 s' : 'halt')
+    } else line(w.side || driveOf(w.facts) === null ? 'wait 0.1 s' : 'halt')
   }
   return out.length === 0 ? [`${pad}wait 0.1 s`] : out
 }

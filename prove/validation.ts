@@ -45,7 +45,7 @@ function stopping(speed: number): Validation {
   s.runToEnd()
   const { drive, height: h } = s.input.robot
   const { forward, grip, castors } = drive!
-  const [back] = castors[0]!
+  const { forward: back } = castors[0]!
   // Moments about the centre: the axle d1 ahead, the castor d2 behind; the tail lifts where the lever says so.
   const [d1, d2] = [forward, -back]
   const mu = grip * s.input.arena.floor.friction

@@ -6,7 +6,7 @@ export function robotLooks(robot: Robot): RobotLooks {
   const { chassis, drive } = robot
   return {
     length: chassis.length, width: chassis.width, height: chassis.height, clearance: chassis.clearance,
-    wheel: drive === null ? null : { radius: drive.radius, width: drive.wheelWidth, track: drive.track, forward: drive.forward },
+    wheel: drive === null ? null : { radius: drive.radius, width: drive.width, track: drive.track, forward: drive.forward },
     devices: robot.devices.map((d) => {
       const pad = d.kind.parts?.(d.parameters).find(p => p.pad)?.shape
       return {

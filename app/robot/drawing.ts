@@ -38,12 +38,12 @@ export function drawingOf(robot: Robot, frames: readonly FrameSpec[], values: re
     // Wheels at their true size: the bodies that meet things are a little smaller.
     const across = { x: Math.SQRT1_2, y: 0, z: 0, w: Math.SQRT1_2 }
     outlines.splice(1, 2, ...[1, -1].map(s => ({
-      points: silhouette({ shape: 'cylinder', radius: drive.radius, hz: drive.wheelWidth / 2 }, { position: { x: drive.forward, y: s * drive.track / 2, z: drive.radius - drive.height }, rotation: across }, side),
+      points: silhouette({ shape: 'cylinder', radius: drive.radius, hz: drive.width / 2 }, { position: { x: drive.forward, y: s * drive.track / 2, z: drive.radius - robot.height }, rotation: across }, side),
       what: 'wheel' as const, device: null, frame: -1,
     })))
-    for (const [forward, left] of drive.castors) {
+    for (const { forward, right } of drive.castors) {
       const r = 0.006
-      outlines.push({ what: 'wheel', device: null, frame: -1, points: Array.from({ length: 12 }, (_, i) => onto(side, forward + r * Math.cos(i * Math.PI / 6), left + (side === 'above' ? r * Math.sin(i * Math.PI / 6) : 0), -robot.height + r + (side === 'side' ? r * Math.sin(i * Math.PI / 6) : 0))) })
+      outlines.push({ what: 'wheel', device: null, frame: -1, points: Array.from({ length: 12 }, (_, i) => onto(side, forward + r * Math.cos(i * Math.PI / 6), -right + (side === 'above' ? r * Math.sin(i * Math.PI / 6) : 0), -robot.height + r + (side === 'side' ? r * Math.sin(i * Math.PI / 6) : 0))) })
     }
   }
   const spots = robot.devices.map((d): Spot => {

@@ -46,8 +46,9 @@ export class ContactSolver {
   private ewx = 0
   private ewy = 0
   private ewz = 0
-  /** Speeds and turning that this solver left the body with; null before the first step. */
-  private left: readonly number[] | null = null
+  /** Speeds and turning that this solver left the body with, once it has. */
+  private readonly left = new Float64Array(5)
+  private began = false
 
   constructor(private readonly mass: number, private readonly inertia: Vector) {}
 
@@ -62,13 +63,13 @@ export class ContactSolver {
     this.wx = body.spin.x
     this.wy = body.spin.y
     this.wz = body.spin.z
-    if (this.left !== null) {
-      const [vx, vy, wx, wy, wz] = this.left as [number, number, number, number, number]
-      this.ex = clamp(this.vx - vx, -SUDDEN, SUDDEN)
-      this.ey = clamp(this.vy - vy, -SUDDEN, SUDDEN)
-      this.ewx = clamp(this.wx - wx, -SUDDEN_TURN, SUDDEN_TURN)
-      this.ewy = clamp(this.wy - wy, -SUDDEN_TURN, SUDDEN_TURN)
-      this.ewz = clamp(this.wz - wz, -SUDDEN_TURN, SUDDEN_TURN)
+    if (this.began) {
+      const { left } = this
+      this.ex = clamp(this.vx - left[0]!, -SUDDEN, SUDDEN)
+      this.ey = clamp(this.vy - left[1]!, -SUDDEN, SUDDEN)
+      this.ewx = clamp(this.wx - left[2]!, -SUDDEN_TURN, SUDDEN_TURN)
+      this.ewy = clamp(this.wy - left[3]!, -SUDDEN_TURN, SUDDEN_TURN)
+      this.ewz = clamp(this.wz - left[4]!, -SUDDEN_TURN, SUDDEN_TURN)
     }
     this.apply(0, 0, 0, known[0]!, known[1]!, known[2]!)
     this.turn(known[3]!, known[4]!, known[5]!)
@@ -177,7 +178,13 @@ export class ContactSolver {
   write(impulse: MutableVector, turning: MutableVector): void {
     const { velocity: v, spin: w, matrix: m } = this.body
     const { known } = this
-    this.left = [this.vx, this.vy, this.wx, this.wy, this.wz]
+    const { left } = this
+    left[0] = this.vx
+    left[1] = this.vy
+    left[2] = this.wx
+    left[3] = this.wy
+    left[4] = this.wz
+    this.began = true
     impulse.x = (this.vx - v.x) * this.mass - known[0]!
     impulse.y = (this.vy - v.y) * this.mass - known[1]!
     impulse.z = (this.vz + this.fall - v.z) * this.mass - known[2]!
@@ -193,11 +200,12 @@ export class ContactSolver {
   }
 
   snapshot(): readonly number[] {
-    return this.left === null ? [] : [...this.left]
+    return this.began ? [...this.left] : []
   }
 
   restore(state: readonly number[]): void {
-    this.left = state.length === 0 ? null : [...state]
+    this.began = state.length > 0
+    if (this.began) this.left.set(state)
     this.ex = this.ey = this.ewx = this.ewy = this.ewz = 0
   }
 }

@@ -6,7 +6,6 @@ import type { RandomStream } from '../random'
 import type { Kind, KindName } from '../units'
 import type { Rasteriser } from '../vision'
 import type { StepForm } from './form'
-import type { WheelSettings } from './wheels'
 
 /** What a reading is worth: a quantity, a truth or a colour. */
 export type ReadingType =
@@ -80,6 +79,10 @@ export interface DeviceModel {
   ride?(motion: Motion): void
   /** One physics step of a device that acts. */
   act?(work: Work): void
+  /** One physics step of a device that carries the robot: after all that acts, so that what else pushes the robot is known. */
+  carry?(work: Work): void
+  /** How far (rad) the left and the right wheel of what carries the robot have turned. */
+  readonly spins?: Float64Array
   /** What shows on the arena: for a ranging device the line to what it met. null when there is nothing. */
   readonly beam: Float64Array | null
   /** The last picture of a device that takes some: rows from the top, red, green, blue and a spare byte each. */
@@ -102,6 +105,7 @@ export interface Work {
   readonly dt: number
   /** What the device sits on. */
   readonly body: BodyState
+  readonly scene: Scene
   readonly loose: readonly LooseThing[]
   /** What turning (or sliding) the device's own link takes: moment of inertia (or mass), and what gravity does to it (N m or N, in its positive sense). */
   load(): { readonly inertia: number, readonly gravity: number }
@@ -117,6 +121,12 @@ export interface Work {
   held(): LooseThing | null
   /** Newtons on a thing at a place, in the world, during this step; the robot feels the same the other way. */
   pull(thing: LooseThing, at: Vector, x: number, y: number, z: number): void
+  /** What else pushes the robot's body within this step: impulse (N s) and turning impulse (N m s) about its centre. */
+  readonly pushes: Float64Array
+  /** Pushes the robot's body: impulse and turning impulse. */
+  push(impulse: Vector, turning: Vector): void
+  /** Tells that the device was asked for more than its motors can do. */
+  clip(): void
 }
 
 /** Place and speed of a device's own link, jaws or roller: radians or metres, and a second. */
@@ -174,6 +184,18 @@ export interface DeviceSetting<P> {
   readonly channel: number
   /** Seconds per tick of the controller. */
   readonly tick: number
+  readonly build: RobotBuild
+}
+
+/** What a device may have to know of the robot that it is part of. SI units. */
+export interface RobotBuild {
+  /** Of the chassis' centre above the floor. */
+  readonly height: number
+  readonly mass: number
+  /** Moments of inertia about the centre. */
+  readonly inertia: Vector
+  /** Where the weight acts when a run begins: forward and left of the chassis' centre. */
+  readonly balance: readonly [number, number]
 }
 
 /**
@@ -283,8 +305,6 @@ export interface StepRobot {
   channel(device: string): number
   /** Parameters of a device, as its own kind reads them. */
   parametersOf(device: string): object
-  /** Throws where the robot has no drive. */
-  wheelSettings(): WheelSettings
   /** A series of joint poses that the robot keeps; null when it keeps none of that name. */
   gesture(name: string): Gesture | null
   /** Place of a clip among those that the robot keeps and its length in seconds; null when there is none. */

@@ -1,34 +1,55 @@
-import type { BodyState, Hit, Scene, Vector } from '../geometry'
+import { array, object } from 'yup'
+import { plainNumber, quantity, text } from '../document'
+import type { BodyState, Hit, Scene } from '../geometry'
 import { clamp } from '../maths'
-import { ContactSolver, type MutableVector } from './contact-solver'
+import { ContactSolver } from './contact-solver'
 import type { RandomStream } from '../random'
-import type { ByRealism, RealismName } from './device'
-import { WHEEL_MODE } from './wheels'
+import { defineDevice, type ByRealism, type DeviceModel, type ParametersOf, type RealismName, type RobotBuild, type Surroundings, type Work } from './device'
+import { WHEELS, WHEEL_CHANNELS, WHEEL_MODE, wheelReadings } from './wheels'
+
+const DEG = Math.PI / 180
+
+const schema = object({
+  radius: quantity('length', { min: 0.005, max: 0.3 }).required(),
+  width: quantity('length', { min: 0.002, max: 0.1 }).required(),
+  track: quantity('length', { min: 0.03, max: 1 }).required(),
+  // Where the axle is, forward of the body's centre.
+  forward: quantity('length', { min: -1, max: 1 }).default(0),
+  'top speed': quantity('speed', { min: 0.02, max: 5 }).required(),
+  'cruise speed': quantity('speed', { min: 0.01, max: 5 }).required(),
+  'turning speed': quantity('turning speed', { min: 5 * DEG, max: 1440 * DEG }).required(),
+  acceleration: quantity('acceleration', { min: 0.05, max: 20 }).default(0.8),
+  // Of one motor at the wheel when it cannot turn.
+  'stall torque': quantity('torque', { min: 0.001, max: 50 }).required(),
+  // Share of full power below which a motor does not move.
+  'dead zone': quantity('number', { min: 0, max: 0.5 }).default(0.05),
+  grip: plainNumber().min(0.05).max(2).default(0.9),
+  'encoder ticks': plainNumber().integer().min(4).max(10000).default(720),
+  ports: array(text().required()).length(2, 'expected two ports, left and right').required(),
+  castors: array(object({
+    forward: quantity('length', { min: -1, max: 1 }).required(), right: quantity('length', { min: -1, max: 1 }).default(0),
+  }).noUnknown()).min(1, 'expected at least one castor: two wheels alone fall over').max(4).required(),
+}).noUnknown()
 
 /** A two-wheeled drive as its document gives it. SI units; places in the body's frame. */
-export interface DriveSettings {
-  readonly radius: number
-  readonly track: number
-  /** Where the axle is, forward of the body's centre. */
-  readonly forward: number
-  /** Height of the body's centre above the floor the wheels stand on. */
-  readonly height: number
-  readonly mass: number
-  readonly inertia: Vector
-  readonly topSpeed: number
-  /** N m of one motor at the wheel when it cannot turn. */
-  readonly stallTorque: number
-  /** Share of full power below which a motor does not move. */
-  readonly deadZone: number
-  readonly acceleration: number
-  readonly grip: number
-  /** Encoder ticks per turn of a wheel. */
-  readonly ticks: number
-  /** Where the weight acts when a run begins: forward and left of the body's centre; left out, there. */
-  readonly balance?: readonly [number, number]
-  /** Where unpowered castors touch: forward and left. */
-  readonly castors: readonly (readonly [number, number])[]
-}
+export type DriveSettings = ParametersOf<typeof schema>
+
+/** The two wheels that carry a robot: a device that the document has a place of its own for. */
+export const wheelPair = defineDevice({
+  kind: WHEELS,
+  title: 'pair of wheels',
+  port: 'motor',
+  schema,
+  takesTurns: false,
+  readings: () => wheelReadings(),
+  // Encoders count by themselves: their sums are read in every tick.
+  timing: () => ({ period: 0, latency: 0 }),
+  actuator: () => ({ channels: WHEEL_CHANNELS, shared: false, stays: false, initial: [0, 0, 0] }),
+  problem: p => p['cruise speed'] <= p['top speed'] ? null : {
+    path: 'cruise speed', value: `${p['cruise speed']} m/s`, message: `allowed is up to the top speed, ${p['top speed']} m/s`,
+  },
+  create: setting => new WheelDrive(setting.parameters, setting.build, setting.realism, setting.noise),
+})
 
 /** How two motors and wheels of one make differ (deviation), and what is left of the grip. */
 const WEAR: ByRealism<{ readonly radius: number, readonly motor: number, readonly grip: number }> = {
@@ -140,7 +161,9 @@ interface Wheel {
  * Motors, wheels and their grip on the floor. Each physics step it turns commands into the
  * forces of the floor on the body (docs/devices.md has the equations).
  */
-export class WheelDrive {
+class WheelDrive implements DeviceModel {
+  readonly beam = null
+  readonly spins = new Float64Array(2)
   private readonly wheels: readonly [Wheel, Wheel]
   /** The two wheels, then the castors. */
   private readonly supports: readonly Support[]
@@ -149,35 +172,35 @@ export class WheelDrive {
   private readonly mostLoad: number
   private readonly solver: ContactSolver
   private readonly hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 1, solid: null }
-  /** Set when a command was beyond what the motors can do. */
-  clipped = false
+  private readonly impulse = { x: 0, y: 0, z: 0 }
+  private readonly turning = { x: 0, y: 0, z: 0 }
 
-  constructor(readonly settings: DriveSettings, realism: RealismName, noise: RandomStream) {
+  constructor(private readonly settings: DriveSettings, private readonly build: RobotBuild, realism: RealismName, noise: RandomStream) {
     const wear = WEAR[realism]
     const make = (left: number): Wheel => ({
       left,
       radius: settings.radius * (1 + wear.radius * noise.normal()),
-      stallTorque: settings.stallTorque * (1 + wear.motor * noise.normal()),
+      stallTorque: settings['stall torque'] * (1 + wear.motor * noise.normal()),
       spin: 0, angle: 0, target: 0, sum: 0, power: 0, stalledFor: 0, inertia: 1, load: 0, limit: 0, along: 0, across: 0,
     })
     this.wheels = [make(settings.track / 2), make(-settings.track / 2)]
-    const places = [...this.wheels.map(w => [settings.forward, w.left] as const), ...settings.castors]
-    const weight = settings.mass * GRAVITY
+    const places = [...this.wheels.map(w => [settings.forward, w.left] as const), ...settings.castors.map(c => [c.forward, -c.right] as const)]
+    const weight = build.mass * GRAVITY
     const stiffness = weight / (places.length * SAG)
-    this.supports = standingLoads(places, settings.balance ?? [0, 0]).map((share, i): Support => ({
+    this.supports = standingLoads(places, build.balance).map((share, i): Support => ({
       forward: places[i]![0], left: places[i]![1], stiffness, sag: share * weight / stiffness,
-      damping: 2 * DAMPING * Math.sqrt(stiffness * settings.mass / places.length),
+      damping: 2 * DAMPING * Math.sqrt(stiffness * build.mass / places.length),
       depth: 0, load: 0, give: 0, friction: 1, rx: 0, ry: 0, rz: 0,
     }))
-    this.inertia = WHEEL_INERTIA * settings.mass * settings.radius * settings.radius
+    this.inertia = WHEEL_INERTIA * build.mass * settings.radius * settings.radius
     this.gripShare = wear.grip
-    this.mostLoad = settings.mass * GRAVITY * 4
-    this.solver = new ContactSolver(settings.mass, settings.inertia)
+    this.mostLoad = build.mass * GRAVITY * 4
+    this.solver = new ContactSolver(build.mass, build.inertia)
   }
 
   /** Writes speed, travel, stalled, turned and turning speed as the encoders know them. */
-  look(into: Float64Array): void {
-    const { radius, ticks, track } = this.settings
+  look(_around: Surroundings, into: Float64Array): void {
+    const { radius, 'encoder ticks': ticks, track } = this.settings
     const step = 2 * Math.PI / ticks
     const [l, r] = this.wheels
     const left = Math.round(l.angle / step) * step * radius
@@ -189,21 +212,14 @@ export class WheelDrive {
     into[4] = (l.spin - r.spin) * radius / track
   }
 
-  /** How far each wheel has turned (rad), the left one first, for the tape and the picture. */
-  spinsInto(row: Float64Array, at: number): void {
-    row[at] = this.wheels[0].angle
-    row[at + 1] = this.wheels[1].angle
-  }
-
-  /**
-   * One physics step: motors act, tyres carry, floors grip. Writes the impulse on the body
-   * and its turning part into the two vectors. `known`: what else pushes within the step, impulse and turning impulse.
-   */
-  step(commands: Float64Array, channel: number, body: BodyState, scene: Scene, dt: number, known: Float64Array, impulse: MutableVector, turning: MutableVector): void {
+  /** One physics step: motors act, tyres carry, floors grip. */
+  carry(work: Work): void {
+    const { commands, channel, body, scene, dt } = work
     const { forward, radius, grip } = this.settings
     const solver = this.solver
-    solver.begin(body, known, GRAVITY * dt)
+    solver.begin(body, work.pushes, GRAVITY * dt)
     const mode = commands[channel]!
+    if (beyond(mode, commands[channel + 1]!, this.settings['top speed']) || beyond(mode, commands[channel + 2]!, this.settings['top speed'])) work.clip()
     const { wheels, supports } = this
     for (let i = 0; i < 2; i++) {
       const wheel = wheels[i]!
@@ -213,13 +229,13 @@ export class WheelDrive {
       wheel.across = 0
     }
     for (let i = 2; i < supports.length; i++) this.meet(supports[i]!, body, scene, radius)
-    this.carry(dt)
+    this.share(dt)
     for (let i = 0; i < 2; i++) {
       const { load, friction } = supports[i]!
       wheels[i]!.load = load
       wheels[i]!.limit = load * dt * grip * this.gripShare * friction
     }
-    const down = -this.settings.height
+    const down = -this.build.height
     for (let round = 0; round < ROUNDS; round++) {
       for (let i = 0; i < 2; i++) if (wheels[i]!.load > 0) solver.grip(wheels[i]!, forward, wheels[i]!.left, down)
       for (let i = 2; i < supports.length; i++) {
@@ -230,10 +246,12 @@ export class WheelDrive {
     for (let i = 0; i < 2; i++) {
       const wheel = wheels[i]!
       wheel.angle += wheel.spin * dt
+      this.spins[i] = wheel.angle
       const stands = Math.abs(wheel.power) > STALL_POWER && Math.abs(wheel.spin * wheel.radius) < STALL_SPEED
       wheel.stalledFor = stands ? wheel.stalledFor + dt : 0
     }
-    solver.write(impulse, turning)
+    solver.write(this.impulse, this.turning)
+    work.push(this.impulse, this.turning)
   }
 
   /** Where one support meets the floor in this step, and how deep its tyre sinks in there. */
@@ -242,7 +260,7 @@ export class WheelDrive {
     support.depth = 0
     if (m[8]! < UPRIGHT) return
     const { forward, left } = support
-    const up = radius - this.settings.height
+    const up = radius - this.build.height
     support.rx = m[0]! * forward + m[1]! * left + m[2]! * up
     support.ry = m[3]! * forward + m[4]! * left + m[5]! * up
     support.rz = m[6]! * forward + m[7]! * left + m[8]! * up
@@ -257,7 +275,7 @@ export class WheelDrive {
    * How much each support carries: springs and dampers, all at once, in rounds until they agree, so that it does not
    * matter in which order they stand. Damping is taken at the end of the step, which is stable however stiff.
    */
-  private carry(dt: number): void {
+  private share(dt: number): void {
     const { solver } = this
     const { supports } = this
     for (let i = 0; i < supports.length; i++) {
@@ -280,11 +298,10 @@ export class WheelDrive {
   }
 
   private motor(wheel: Wheel, mode: number, command: number, dt: number): void {
-    const { topSpeed, deadZone, acceleration, radius } = this.settings
+    const { 'top speed': topSpeed, 'dead zone': deadZone, acceleration, radius } = this.settings
     const free = topSpeed / radius
     let power = 0
     if (mode === WHEEL_MODE.speed) {
-      if (Math.abs(command) > topSpeed * 1.0001) this.clipped = true
       const wanted = clamp(command, -topSpeed, topSpeed)
       wheel.target = clamp(wanted, wheel.target - acceleration * dt, wheel.target + acceleration * dt)
       if (wheel.target === 0 && wanted === 0) return this.brake(wheel, BRAKE_SHARE, dt)
@@ -293,7 +310,6 @@ export class WheelDrive {
       // The regulator knows its motors' dead zone and steps over it.
       power = clamp(wheel.target / topSpeed + Math.sign(wheel.target) * deadZone + error * REGULATOR_P + wheel.sum, -1, 1)
     } else if (mode === WHEEL_MODE.power) {
-      if (Math.abs(command) > 1.0001) this.clipped = true
       power = clamp(command, -1, 1)
       wheel.target = wheel.spin * radius
       wheel.sum = 0
@@ -325,7 +341,12 @@ export class WheelDrive {
 
   restore(state: unknown): void {
     const { wheels, solver } = state as { wheels: Wheel[], solver: readonly number[] }
-    wheels.forEach((saved, i) => Object.assign(this.wheels[i]!, saved))
+    wheels.forEach((saved, i) => { Object.assign(this.wheels[i]!, saved); this.spins[i] = saved.angle })
     this.solver.restore(solver)
   }
+}
+
+/** Whether a command asks for more than a motor can do. */
+function beyond(mode: number, command: number, topSpeed: number): boolean {
+  return (mode === WHEEL_MODE.speed && Math.abs(command) > topSpeed * 1.0001) || (mode === WHEEL_MODE.power && Math.abs(command) > 1.0001)
 }

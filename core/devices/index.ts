@@ -4,6 +4,7 @@ import { camera } from './camera'
 import { claw, clawSteps } from './claw'
 import { color } from './color'
 import type { DeviceKind, DeviceStep } from './device'
+import { wheelPair } from './drive'
 import { gate } from './gate'
 import { gyro } from './gyro'
 import { joint, jointSteps, slide } from './joint'
@@ -23,6 +24,9 @@ export const DEVICE_KINDS: readonly DeviceKind[] = [
   sonar, tof, bumper, touch, color, light, sound, gyro, camera, beacon, gate, joint, slide, claw, motor, magnet, lamp, horn, display, plate, bin,
 ]
 
+/** Those, and the wheels, which the robot document has a place of its own for. */
+export const ALL_DEVICE_KINDS: readonly DeviceKind[] = [wheelPair, ...DEVICE_KINDS]
+
 /** Every step that commands a device. */
 export const DEVICE_STEPS: readonly DeviceStep[] = [...wheelSteps, ...jointSteps, ...motorSteps, ...clawSteps, ...magnetSteps, ...signSteps, ...otherSteps]
 
@@ -32,12 +36,12 @@ export const STEP_FORMS = DEVICE_STEPS.map(step => step.form)
 export { PORT_KINDS, REALISMS } from './device'
 export type {
   ActuatorSpec, DeviceKind, DeviceModel, DevicePart, DeviceStep, Gesture, LinkSpec, LooseThing, Motion, Mount, NumberOf, PlannedSlot, PortKind, ReadingSpec, ReadingType,
-  RealismName, StepMachine, StepPlan, StepRobot, Surroundings, TaughtColor, Work, PictureMark,
+  RealismName, StepMachine, StepPlan, StepRobot, RobotBuild, Surroundings, TaughtColor, Work, PictureMark,
 } from './device'
 export { plainParts } from './form'
 export type { Part, PlainPart, SlotKind, StepForm } from './form'
-export { NEAR, NEAR_ANGLE, WHEELS, WHEEL_CHANNELS, WHEEL_MODE, wheelReadings } from './wheels'
-export { WheelDrive } from './drive'
+export { NEAR, NEAR_ANGLE, WHEELS, WHEEL_MODE, wheelSettingsOf } from './wheels'
+export { wheelPair, type DriveSettings } from './drive'
 export { Beam } from './beam'
 export { motorShare } from './motor'
 export { describeSettings, settingsOf, type SettingSpec, type Write } from './settings'

@@ -1,6 +1,7 @@
 import { clamp, wrapAngle } from '../maths'
 import type { DeviceStep, NumberOf, PlannedSlot, ReadingSpec, StepMachine, StepPlan, StepRobot } from './device'
 import { quantityReading, truthReading } from './reading'
+import type { DriveSettings } from './drive'
 import { choice, clause, flag, optionalValue, value, word } from './form'
 
 /** The name under which programs know a robot's own two wheels. */
@@ -71,8 +72,14 @@ function findSenses(robot: StepRobot): Senses {
     turned: gyro === null ? robot.readingIndex(WHEELS, '_turned') : robot.readingIndex(gyro, 'turned'),
     rate: robot.readingIndex(WHEELS, '_rate'),
     channel: robot.channel(WHEELS),
-    settings: robot.wheelSettings(),
+    settings: wheelSettingsOf(robot),
   }
+}
+
+/** What the wheels' steps must know of the drive. Throws where the robot has none. */
+export function wheelSettingsOf(robot: StepRobot): WheelSettings {
+  const drive = robot.parametersOf(WHEELS) as DriveSettings
+  return { track: drive.track, cruise: drive['cruise speed'], turning: drive['turning speed'], acceleration: drive.acceleration, topSpeed: drive['top speed'] }
 }
 
 /** Commands a forward speed (m/s) with a turn to the right (rad/s). */

@@ -77,7 +77,7 @@ const firstOf = (m: Tree.Memory): string => m.value.tag === 'number' ? `${m.valu
 
 /** A step that any robot of this kind can do, for what must not be empty. */
 export function defaultStep(facts: RobotFacts): string {
-  return facts.wheels === null ? 'wait 0.5 s' : 'halt'
+  return fits('halt', facts) ? 'halt' : 'wait 0.5 s'
 }
 
 /** A form filled in for this robot: each device, and each kind of value, once. */

@@ -1,4 +1,4 @@
-import { DEVICE_KINDS, DEVICE_STEPS, WHEELS, plainParts, type DeviceStep, type PlainPart, type PlannedSlot, type StepPlan, type StepRobot } from '../devices'
+import { ALL_DEVICE_KINDS, DEVICE_STEPS, plainParts, type DeviceStep, type PlainPart, type PlannedSlot, type StepPlan, type StepRobot } from '../devices'
 import { stepRobotOf, type RobotFacts } from '../robot'
 import { KINDS, PLAIN, kindOf, sameKind, type Kind } from '../units'
 import { checkPlace } from './calls'
@@ -366,7 +366,7 @@ export class StepAnalyser {
 
 /** A kind of device as a person says it. */
 function titleOfKind(kind: string): string {
-  return kind === WHEELS ? 'pair of wheels' : DEVICE_KINDS.find(k => k.kind === kind)?.title ?? kind
+  return ALL_DEVICE_KINDS.find(k => k.kind === kind)?.title ?? kind
 }
 
 function unreachable(value: never): never {

@@ -1,5 +1,6 @@
 import { describeSettings, type SettingSpec, type Write } from '../devices'
-import { chassisSchema, driveSchema } from './robot'
+import { wheelPair } from '../devices'
+import { chassisSchema } from './robot'
 
 const SAYS: Readonly<Record<string, string>> = {
   'chassis.length': 'From back to front.',
@@ -23,7 +24,7 @@ const SAYS: Readonly<Record<string, string>> = {
 
 /** What can be set by one value on a robot's chassis and on its drive. */
 export function bodySettings(write: Write): { readonly chassis: readonly SettingSpec[], readonly drive: readonly SettingSpec[] } {
-  const of = (part: 'chassis' | 'drive') => describeSettings(part === 'chassis' ? chassisSchema : driveSchema, name => SAYS[`${part}.${name}`] ?? '', write)
+  const of = (part: 'chassis' | 'drive') => describeSettings(part === 'chassis' ? chassisSchema : wheelPair.schema, name => SAYS[`${part}.${name}`] ?? '', write)
   // Ports and castors are lists of their own.
   return { chassis: of('chassis'), drive: of('drive').filter(s => s.kind !== 'list') }
 }

@@ -1,10 +1,38 @@
-import type { Robot } from './robot'
+import type { RealismName } from '../devices'
+import type { Robot, RobotDevice } from './robot'
 
 /** When one device looks: seconds. */
+export interface LookTime {
+  readonly device: RobotDevice
+  /** Between two looks of it alone; 0 for what is read in every tick. */
+  readonly period: number
+  /** Between two looks as this robot's controller takes them: alone, sharing the air, or in turn with all. */
+  readonly round: number
+  readonly latency: number
+  /** Its first look. */
+  readonly due: number
+}
+
+/** The look round of a robot: all that is fitted to it, in order. */
+export function lookRound(robot: Robot, realism: RealismName): readonly LookTime[] {
+  const looking = robot.fitted.map(device => ({ device, ...device.kind.timing(device.parameters, realism) }))
+  // A controller that asks its devices in turn takes the sum of what each takes.
+  const sum = looking.reduce((all, l) => all + l.period, 0)
+  let place = 0
+  return looking.map(({ device, period, latency }, i) => {
+    const alike = looking.filter(l => device.kind.takesTurns && l.device.kind === device.kind)
+    const before = looking.slice(0, i).filter(l => alike.includes(l)).length
+    const due = period === 0 ? 0 : robot.looksInTurn ? place : before * period
+    place += period
+    const round = period === 0 ? robot.tick : robot.looksInTurn ? sum : period * Math.max(1, alike.length)
+    return { device, period, round, latency, due }
+  })
+}
+
+/** A line of the look budget. */
 export interface LookLine {
   readonly device: string
   readonly title: string
-  /** Between two looks of it alone, and between two as this robot's controller takes them. */
   readonly period: number
   readonly round: number
   readonly latency: number
@@ -12,13 +40,9 @@ export interface LookLine {
   readonly worst: number
 }
 
-/** How long the robot's looks take, device by device; what has no period of its own is looked at in every tick. */
+/** How long the robot's looks take, device by device, of those that have a period of their own. */
 export function lookBudget(robot: Robot): readonly LookLine[] {
-  const looking = robot.devices.map(d => ({ d, ...d.kind.timing(d.parameters, 'typical') })).filter(l => l.period > 0)
-  const sum = looking.reduce((all, l) => all + l.period, 0)
-  return looking.map(({ d, period, latency }) => {
-    const sharing = d.kind.takesTurns ? looking.filter(l => l.d.kind === d.kind).length : 1
-    const round = robot.looksInTurn ? sum : period * sharing
-    return { device: d.name, title: d.kind.title, period, round, latency, worst: Math.max(round, robot.tick) + latency + robot.tick }
-  })
+  return lookRound(robot, 'typical').filter(l => l.period > 0).map(({ device, period, round, latency }) => ({
+    device: device.name, title: device.kind.title, period, round, latency, worst: Math.max(round, robot.tick) + latency + robot.tick,
+  }))
 }

@@ -1,7 +1,6 @@
 import { COLORS } from '../colors'
-import { WHEELS, WHEEL_CHANNELS, wheelReadings, type Gesture, type ReadingSpec, type StepRobot } from '../devices'
-import type { WheelSettings } from '../devices/wheels'
-import { lookBudget } from './budget'
+import { WHEELS, type DriveSettings, type Gesture, type ReadingSpec, type StepRobot } from '../devices'
+import { lookRound } from './budget'
 import { floorViews, hiddenViews, type HiddenView } from './self-view'
 import type { Robot } from './robot'
 
@@ -49,8 +48,6 @@ export interface RobotFacts {
   readonly readingCount: number
   readonly actuators: readonly ActuatorFacts[]
   readonly tick: number
-  /** null for a robot without a drive. */
-  readonly wheels: WheelSettings | null
   /** Names of colours by their number: the common ones, then those that the robot was taught. */
   readonly colors: readonly string[]
   readonly gestures: Readonly<Record<string, Gesture>>
@@ -61,35 +58,33 @@ export interface RobotFacts {
 export function factsOf(robot: Robot): RobotFacts {
   const devices: DeviceFacts[] = []
   const actuators: ActuatorFacts[] = []
-  let first = 0
-  let channel = 0
-  const add = (facts: Omit<DeviceFacts, 'first'>): void => {
-    devices.push({ ...facts, first })
-    first += facts.readings.length
-  }
-  const act = (name: string, channels: number, shared: boolean, stays: readonly boolean[], initial: readonly number[]): void => {
-    actuators.push({ name, channel, channels, shared, stays, initial })
-    channel += channels
-  }
-  if (robot.drive !== null) {
-    add({ name: WHEELS, kind: 'wheels', title: 'pair of wheels', port: robot.drivePorts.join(' '), period: robot.tick, round: robot.tick, latency: 0, floorFrom: null, on: null, hidden: [], readings: wheelReadings(), parameters: {} })
-    act(WHEELS, WHEEL_CHANNELS, false, [false, false, false], [0, 0, 0])
-  }
   const hidden = hiddenViews(robot)
   const floors = new Map(floorViews(robot).map(f => [f.device, f.distance]))
-  const rounds = new Map(lookBudget(robot).map(l => [l.device, l.round]))
-  for (const d of robot.devices) {
-    const { period, latency } = d.kind.timing(d.parameters, 'typical')
-    add({ name: d.name, kind: d.kind.kind, title: d.kind.title, port: d.port, period: Math.max(period, 0) || robot.tick, round: rounds.get(d.name) ?? robot.tick, latency, floorFrom: floors.get(d.name) ?? null, on: d.on, hidden: hidden.filter(h => h.device === d.name), readings: d.kind.readings(d.parameters), parameters: d.parameters })
-    const spec = d.kind.actuator?.(d.parameters)
-    if (spec === undefined) continue
-    const { stays } = spec
-    act(d.name, spec.channels, spec.shared, typeof stays === 'boolean' ? spec.initial.map(() => stays) : stays, spec.initial)
+  let first = 0
+  let channel = 0
+  for (const { device: d, period, round, latency } of lookRound(robot, 'typical')) {
+    const { name, kind, port, on, parameters } = d
+    const readings = kind.readings(parameters)
+    devices.push({
+      name, kind: kind.kind, title: kind.title, port, period: period === 0 ? robot.tick : period, round, latency, floorFrom: floors.get(name) ?? null, on,
+      hidden: hidden.filter(h => h.device === name), readings, first, parameters,
+    })
+    first += readings.length
+    const acts = kind.actuator?.(parameters)
+    if (acts === undefined) continue
+    const { channels, shared, stays, initial } = acts
+    actuators.push({ name, channel, channels, shared, stays: typeof stays === 'boolean' ? initial.map(() => stays) : stays, initial })
+    channel += channels
   }
   return {
-    robot: robot.name, devices, readingCount: first, tick: robot.tick, wheels: robot.wheels, actuators,
+    robot: robot.name, devices, readingCount: first, tick: robot.tick, actuators,
     colors: [...COLORS, ...robot.taught.map(t => t.name)], gestures: Object.fromEntries(robot.gestures), clips: robot.clips.map(c => ({ name: c.name, length: c.length })),
   }
+}
+
+/** The settings of the robot's wheels; null for one without. */
+export function driveOf(facts: RobotFacts): DriveSettings | null {
+  return (facts.devices.find(d => d.kind === WHEELS)?.parameters ?? null) as DriveSettings | null
 }
 
 /** How many numbers all actuators are told. */
@@ -120,10 +115,6 @@ export function stepRobotOf(facts: RobotFacts): StepRobot {
       return actuator.channel
     },
     parametersOf: device => find(device).parameters,
-    wheelSettings() {
-      if (facts.wheels === null) throw new Error('no drive')
-      return facts.wheels
-    },
     gesture: name => Object.hasOwn(facts.gestures, name) ? facts.gestures[name]! : null,
     clip(name) {
       const index = facts.clips.findIndex(c => c.name === name)

@@ -39,8 +39,8 @@ export function partsOf(robot: Robot, frames: readonly FrameSpec[] = framesOf(ro
     const across = { x: Math.SQRT1_2, y: 0, z: 0, w: Math.SQRT1_2 }
     for (const side of [1, -1]) {
       parts.push({
-        ...plain, what: 'wheel', shape: { shape: 'cylinder', radius: drive.radius * WHEEL_BODY, hz: drive.wheelWidth / 2 },
-        local: { position: { x: drive.forward, y: side * drive.track / 2, z: drive.radius - drive.height }, rotation: across },
+        ...plain, what: 'wheel', shape: { shape: 'cylinder', radius: drive.radius * WHEEL_BODY, hz: drive.width / 2 },
+        local: { position: { x: drive.forward, y: side * drive.track / 2, z: drive.radius - robot.height }, rotation: across },
       })
     }
   }

@@ -1,10 +1,7 @@
-import { array, mixed, object } from 'yup'
+import { array, mixed, object, type ObjectSchema } from 'yup'
 import { COLORS, type Rgb } from '../colors'
-import { DEVICE_KINDS, PORT_KINDS, WHEELS, type DeviceKind, type Gesture, type Mount, type PortKind, type TaughtColor } from '../devices'
-import type { DriveSettings } from '../devices/drive'
-import type { WheelSettings } from '../devices/wheels'
+import { DEVICE_KINDS, PORT_KINDS, WHEELS, wheelPair, type DeviceKind, type DriveSettings, type Gesture, type Mount, type PortKind, type RobotBuild, type TaughtColor } from '../devices'
 import { readWav } from './wav'
-import type { Vector } from '../geometry'
 import { framesOf, placeFrames, within } from './frames'
 import { documentText, nameText, plainNumber, quantity, readDocument, readPart, text, type Problem, type Read } from '../document'
 
@@ -41,27 +38,13 @@ export const chassisSchema = object({
   clearance: size(0.002, 0.2), mass: quantity('mass', { min: 0.02, max: 50 }).required(),
 }).noUnknown()
 
-export const driveSchema = object({
-  radius: size(0.005, 0.3), width: size(0.002, 0.1), track: size(0.03, 1), forward: offset().default(0),
-  'top speed': quantity('speed', { min: 0.02, max: 5 }).required(),
-  'cruise speed': quantity('speed', { min: 0.01, max: 5 }).required(),
-  'turning speed': quantity('turning speed', { min: 5 * DEG, max: 1440 * DEG }).required(),
-  acceleration: quantity('acceleration', { min: 0.05, max: 20 }).default(0.8),
-  'stall torque': quantity('torque', { min: 0.001, max: 50 }).required(),
-  'dead zone': quantity('number', { min: 0, max: 0.5 }).default(0.05),
-  grip: plainNumber().min(0.05).max(2).default(0.9),
-  'encoder ticks': plainNumber().integer().min(4).max(10000).default(720),
-  ports: array(text().required()).length(2, 'expected two ports, left and right').required(),
-  castors: array(object({ forward: offset().required(), right: offset().default(0) }).noUnknown()).min(1, 'expected at least one castor: two wheels alone fall over').max(4).required(),
-}).noUnknown()
-
 export const robotSchema = object({
   mindpath: text().oneOf(['robot'], 'expected "robot": this is another kind of document').required(),
   version: plainNumber().oneOf([ROBOT_VERSION], `allowed is ${ROBOT_VERSION}`).required(),
   name: nameText().required(),
   about: documentText(),
   chassis: chassisSchema,
-  drive: driveSchema.default(undefined),
+  drive: (wheelPair.schema as ObjectSchema<DriveSettings>).default(undefined),
   controller: object({
     tick: quantity('time', { min: 0.01, max: 0.1 }).default(0.02),
     // Whether devices are asked one after another, or all at once.
@@ -91,22 +74,21 @@ export interface RobotDevice {
 }
 
 /** A robot that can exist. SI units; the body's frame has its origin at the chassis' centre. */
-export interface Robot {
+export interface Robot extends RobotBuild {
   readonly name: string
   readonly about: string
   readonly chassis: { readonly length: number, readonly width: number, readonly height: number, readonly clearance: number, readonly mass: number }
   /** null for a robot that stands where it is, on a post. */
-  readonly drive: (DriveSettings & { readonly wheelWidth: number }) | null
-  readonly wheels: WheelSettings | null
-  readonly drivePorts: readonly string[]
-  /** Height of the chassis' centre above the floor, kilograms of the whole, and moments of inertia about the centre. */
-  readonly height: number
-  readonly mass: number
-  readonly inertia: Vector
+  readonly drive: DriveSettings | null
+  /** Whether nothing carries it: it stands where it is. */
+  readonly fixed: boolean
   /** Seconds. */
   readonly tick: number
   readonly ports: ReadonlyMap<string, readonly PortKind[]>
+  /** What is mounted on it somewhere, as the document lists it. */
   readonly devices: readonly RobotDevice[]
+  /** All that it senses and acts with: its wheels first, then what is mounted. */
+  readonly fitted: readonly RobotDevice[]
   /** Devices are asked one after another. */
   readonly looksInTurn: boolean
   /** Colours beyond the common ones. */
@@ -115,16 +97,11 @@ export interface Robot {
   readonly clips: readonly { readonly name: string, readonly length: number, readonly wav: string }[]
 }
 
-type RawDrive = {
-  radius: number, width: number, track: number, forward: number, acceleration: number, grip: number
-  'top speed': number, 'cruise speed': number, 'turning speed': number, 'stall torque': number, 'dead zone': number, 'encoder ticks': number
-  ports: string[], castors: { forward: number, right: number }[]
-}
 type RawMount = { on?: string, forward: number, right: number, up?: number, facing: number, tilt: number }
 type Raw = {
   name: string, about?: string
   chassis: Robot['chassis']
-  drive?: RawDrive
+  drive?: DriveSettings
   controller: { tick: number, looks: string, ports: Record<string, unknown> }
   devices: { name: string, kind: string, port: string, mount: RawMount, settings: object }[]
   colors: { name: string, red: number, green: number, blue: number }[]
@@ -167,7 +144,12 @@ export function readRobot(value: unknown): Read<Robot> {
     settings.push(parameters ?? {})
   })
   checkMounts(raw, problems)
-  if (raw.drive !== undefined) checkDrive(raw.drive, raw.chassis.clearance, problems)
+  if (raw.drive !== undefined) {
+    const wrong = wheelPair.problem!(raw.drive)
+    if (wrong !== null) problems.push({ ...wrong, path: `drive.${wrong.path}` })
+    const { clearance } = raw.chassis
+    if (clearance >= raw.drive.radius * 2) problems.push({ path: 'chassis.clearance', value: `${clearance} m`, message: `the chassis would ride above its wheels; allowed is less than ${raw.drive.radius * 2} m` })
+  }
   const taught = readColors(raw, problems)
   const clips = readClips(raw, problems)
   if (problems.length > 0) return { ok: false, problems }
@@ -197,15 +179,6 @@ function checkMounts(raw: Raw, problems: Problem[]): void {
     }
     if (on === undefined && (device.mount.up ?? 0.05) < 0) problems.push({ path: `devices[${i}].mount.up`, value: `${device.mount.up} m`, message: 'on the chassis, up is the height above the floor; allowed is 0 or more' })
   })
-}
-
-function checkDrive(drive: RawDrive, clearance: number, problems: Problem[]): void {
-  if (drive['cruise speed'] > drive['top speed']) {
-    problems.push({ path: 'drive.cruise speed', value: `${drive['cruise speed']} m/s`, message: `allowed is up to the top speed, ${drive['top speed']} m/s` })
-  }
-  if (clearance >= drive.radius * 2) {
-    problems.push({ path: 'chassis.clearance', value: `${clearance} m`, message: `the chassis would ride above its wheels; allowed is less than ${drive.radius * 2} m` })
-  }
 }
 
 /** Taught colours, and that cameras look for colours that there are. */
@@ -307,25 +280,19 @@ function build(raw: Raw, ports: Robot['ports']): Omit<Robot, 'taught' | 'gesture
     name: raw.name,
     about: raw.about ?? '',
     chassis, height, mass, inertia,
-    drive: drive === undefined ? null : {
-      radius: drive.radius, track: drive.track, forward: drive.forward, height, mass, inertia,
-      balance: [links.reduce((s, l) => s + l.mass * l.x, 0) / mass, links.reduce((s, l) => s + l.mass * l.y, 0) / mass],
-      topSpeed: drive['top speed'], stallTorque: drive['stall torque'], deadZone: drive['dead zone'],
-      acceleration: drive.acceleration, grip: drive.grip, ticks: drive['encoder ticks'],
-      castors: drive.castors.map(c => [c.forward, -c.right] as const),
-      wheelWidth: drive.width,
-    },
-    wheels: drive === undefined ? null : {
-      track: drive.track, cruise: drive['cruise speed'], turning: drive['turning speed'],
-      acceleration: drive.acceleration, topSpeed: drive['top speed'],
-    },
-    drivePorts: drive?.ports ?? [],
+    balance: [links.reduce((s, l) => s + l.mass * l.x, 0) / mass, links.reduce((s, l) => s + l.mass * l.y, 0) / mass],
+    drive: drive ?? null,
+    fixed: drive === undefined,
     tick: raw.controller.tick,
     looksInTurn: raw.controller.looks === 'in turn',
     ports,
     devices,
+    fitted: drive === undefined ? devices : [{ name: WHEELS, kind: wheelPair, port: drive.ports.join(' '), on: null, mount: AT_CENTRE, parameters: drive }, ...devices],
   }
 }
+
+/** Of what sits nowhere in particular. */
+const AT_CENTRE: Mount = { forward: 0, left: 0, up: 0, yaw: 0, pitch: 0 }
 
 interface LinkMass { readonly mass: number, readonly inertia: number, readonly x: number, readonly y: number, readonly z: number }
 

@@ -19,10 +19,10 @@ export function toUrdf(robot: Robot): string {
   out.push(`  <link name="chassis">`, inertial(chassis.mass, { x: 0, y: 0, z: 0 }, [chassis.length, chassis.width, chassis.height]), ...shapesOf(-1), `  </link>`)
   if (drive !== null) {
     for (const [name, side] of [['left', 1], ['right', -1]] as const) {
-      const shape: SolidShape = { shape: 'cylinder', radius: drive.radius, hz: drive.wheelWidth / 2 }
+      const shape: SolidShape = { shape: 'cylinder', radius: drive.radius, hz: drive.width / 2 }
       out.push(`  <link name="wheel_${name}">`, ...['visual', 'collision'].map(tag => `    <${tag}><origin xyz="0 0 0" rpy="1.5707963 0 0"/><geometry>${geometry(shape)}</geometry></${tag}>`), `  </link>`)
       out.push(`  <joint name="axle_${name}" type="continuous">`, `    <parent link="chassis"/><child link="wheel_${name}"/>`,
-        `    <origin ${origin({ position: { x: drive.forward, y: side * drive.track / 2, z: drive.radius - drive.height }, rotation: UPRIGHT })}/><axis xyz="0 1 0"/>`, `  </joint>`)
+        `    <origin ${origin({ position: { x: drive.forward, y: side * drive.track / 2, z: drive.radius - robot.height }, rotation: UPRIGHT })}/><axis xyz="0 1 0"/>`, `  </joint>`)
     }
   }
   frames.forEach((frame, i) => {

@@ -124,7 +124,7 @@ export function buildWorld(arena: Arena, layout: Layout, robot: Robot, dt: numbe
   const robotPose: Pose = { position: { x, y, z: robot.height }, rotation: yawQuaternion(-heading) }
   const parts = worldParts(robot)
   for (const part of parts) if (part.solid !== null) scene.solids.push(part.solid)
-  const body = physics.addBody('robot', parts, robotPose, robot.mass, robot.inertia, robot.drive === null)
+  const body = physics.addBody('robot', parts, robotPose, robot.mass, robot.inertia, robot.fixed)
   return { physics, scene, pieces, visitors, belts, robot: body, robotPose, parts }
 }
 

@@ -1,5 +1,5 @@
 import type { LooseThing, Motion, Work } from '../devices'
-import { multiply, rotate, type Solid, type BodyState, type Pose, type Quaternion, type Vector } from '../geometry'
+import { multiply, rotate, type Scene, type Solid, type BodyState, type Pose, type Quaternion, type Vector } from '../geometry'
 import type { BodyId, World } from '../physics'
 import { axisOf, framesOf, placeFrames, rideOn, seatOf, within, type FrameSpec, type Robot, type RobotDevice } from '../robot'
 import type { WorldPart, WorldPiece } from './build'
@@ -138,13 +138,13 @@ export class Limbs {
   motionOf(device: string): Motion | null { return this.ways.find(w => w.device === device)?.motion ?? null }
 
   /** The workbench of one device that acts; made once, used in every step. */
-  workFor(device: RobotDevice, channel: number, commands: Float64Array, dt: number): Work {
+  workFor(device: RobotDevice, channel: number, commands: Float64Array, dt: number, scene: Scene, clip: () => void): Work {
     const own = this.frames.findIndex(f => f.name === device.name)
     const way = this.ways.find(w => w.device === device.name) ?? makeWay(device.name, -1, 0, false, null)
     const seat = seatOf(device.mount)
     const carrier = this.stateOf(device.on)
     return {
-      commands, channel, dt, body: carrier,
+      commands, channel, dt, scene, clip, body: carrier,
       loose: this.loose,
       load: () => this.loadOn(own, true),
       go: (speed, inertia, from, to) => {
@@ -158,6 +158,8 @@ export class Limbs {
       release: () => this.release(device.name),
       held: () => this.held.find(h => h.device === device.name)?.thing ?? null,
       pull: (thing, at, x, y, z) => this.pull(thing, at, x * dt, y * dt, z * dt),
+      pushes: this.physics.pushesOn(this.id),
+      push: (impulse, turning) => this.physics.push(this.id, impulse, turning),
     }
   }
 
@@ -292,7 +294,7 @@ export class Limbs {
 
   /** The robot feels that a link's speed changes. */
   private react(joint: number, change: number): void {
-    if (change === 0 || this.robot.drive === null) return
+    if (change === 0 || this.robot.fixed) return
     // What is held gives its own reaction where it is held.
     const reaction = change * this.loadOn(joint, false).inertia
     const { axis: a } = this.axisInWorld(joint)
@@ -325,7 +327,7 @@ export class Limbs {
     const piece = this.loose.find(p => p.name === thing.name)
     if (piece === undefined) return
     this.physics.pushAt(piece.body, { x, y, z }, place)
-    if (this.robot.drive !== null) this.physics.pushAt(this.id, { x: -x, y: -y, z: -z }, place)
+    if (!this.robot.fixed) this.physics.pushAt(this.id, { x: -x, y: -y, z: -z }, place)
   }
 
   /** After the devices acted, before the physics step: parts go where they belong, hands carry, weights pull. */
@@ -339,7 +341,7 @@ export class Limbs {
       this.frames.forEach((_, i) => rideOn(this.body, this.poses[i]!, this.states[i]!))
       this.wakeNear()
     }
-    if (this.robot.drive !== null) this.weigh(dt)
+    if (!this.robot.fixed) this.weigh(dt)
     for (let i = this.held.length - 1; i >= 0; i--) if (!this.carry(this.held[i]!, dt)) this.release(this.held[i]!.device)
     for (const [name, left] of this.clearing) {
       if (left > dt) { this.clearing.set(name, left - dt); continue }
@@ -428,7 +430,7 @@ export class Limbs {
     this.physics.setMotion(h.thing.body, { x: before.x + jx / mass, y: before.y + jy / mass, z: before.z + jz / mass - GRAVITY * dt }, {
       x: w.x + FOLLOWS * turn.x / dt, y: w.y + FOLLOWS * turn.y / dt, z: w.z + FOLLOWS * turn.z / dt,
     })
-    if (this.robot.drive !== null) this.physics.pushAt(this.id, { x: -jx, y: -jy, z: -jz }, now.position)
+    if (!this.robot.fixed) this.physics.pushAt(this.id, { x: -jx, y: -jy, z: -jz }, now.position)
     return true
   }
 
@@ -437,7 +439,7 @@ export class Limbs {
    * `change`: (1/m + 1/M - [r] I⁻¹ [r]) j = change, solved in the body's frame where I is diagonal.
    */
   private impulseFor(mass: number, r: Vector, change: Vector): [number, number, number] {
-    if (this.robot.drive === null) return [mass * change.x, mass * change.y, mass * change.z]
+    if (this.robot.fixed) return [mass * change.x, mass * change.y, mass * change.z]
     const m = this.body.matrix
     const into = (a: Vector): [number, number, number] => [m[0]! * a.x + m[3]! * a.y + m[6]! * a.z, m[1]! * a.x + m[4]! * a.y + m[7]! * a.z, m[2]! * a.x + m[5]! * a.y + m[8]! * a.z]
     const [x, y, z] = into(r)

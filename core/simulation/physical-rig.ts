@@ -1,9 +1,8 @@
 import { groundOf, lightOf, soundOf, type Arena, type Layout, type SoundField } from '../arena'
 import type { Rig } from '../controller'
-import { WHEELS, WheelDrive, type DeviceModel, type RealismName, type Surroundings, type Work } from '../devices'
+import type { DeviceModel, RealismName, Surroundings, Work } from '../devices'
 import type { BodyState, Pose, Solid, SolidShape } from '../geometry'
 import type { PhysicsSnapshot } from '../physics'
-import { RandomStream } from '../random'
 import type { Robot, RobotFacts } from '../robot'
 import type { VmInput } from '../vm'
 import { Rasteriser } from '../vision'
@@ -33,7 +32,6 @@ export interface Watcher {
 export interface RigSnapshot {
   readonly physics: PhysicsSnapshot
   readonly senses: SensesSnapshot
-  readonly drive: unknown
   readonly limbs: LimbsSnapshot
   readonly sound: unknown
   readonly movement: unknown
@@ -45,7 +43,6 @@ export interface RigSnapshot {
 /** The simulated robot in its arena: senses that look, motors that push, and the world that moves on between two ticks. */
 export class PhysicalRig implements Rig {
   readonly world: BuiltWorld
-  readonly drive: WheelDrive | null
   readonly limbs: Limbs
   readonly senses: Senses
   readonly sound: SoundField
@@ -62,7 +59,9 @@ export class PhysicalRig implements Rig {
   private commands: Float64Array
   private readonly movement: Movement
   /** Devices that act, each with its workbench. */
-  private readonly acting: { readonly model: DeviceModel, readonly work: Work }[]
+  private readonly acting: readonly { readonly model: DeviceModel, readonly work: Work }[]
+  /** Those that carry the robot. */
+  private readonly carrying: readonly { readonly model: DeviceModel, readonly work: Work }[]
   /** Readings that say that something of the robot's own moves or sounds. */
   private readonly restless: readonly number[]
   private readonly input: { raw: Float64Array, looks: Float64Array, began: Float64Array, still: boolean }
@@ -71,24 +70,20 @@ export class PhysicalRig implements Rig {
   private readonly pressed = new Set<string>()
   /** Pieces whose pose may differ from what was read last. */
   private readonly awake: Uint8Array
-  /** What else pushes the robot within a step. */
-  private readonly pushes: Float64Array
-  private readonly impulse = { x: 0, y: 0, z: 0 }
-  private readonly turning = { x: 0, y: 0, z: 0 }
   private readonly around: Surroundings & { time: number }
   /** What each device sees, by what carries it. */
   private readonly views = new Map<string, Surroundings>()
+  /** Whether the motors were asked for too much in the tick before, and in this one. */
   private clipped = false
+  private clipping = false
 
   /** `commands`: those of the controller, which motors read as they stand. */
   constructor(robot: Robot, readonly facts: RobotFacts, readonly arena: Arena, layout: Layout, realism: RealismName, seed: number, commands: Float64Array, private readonly watcher: Watcher) {
     this.steps = Math.max(1, Math.ceil(robot.tick / LONGEST_STEP - 1e-9))
     this.world = buildWorld(arena, layout, robot, robot.tick / this.steps)
-    this.drive = robot.drive === null ? null : new WheelDrive(robot.drive, realism, RandomStream.named(seed, `noise/${WHEELS}`))
     this.body = { pose: this.world.robotPose, matrix: new Float64Array(9), velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 } }
     const { physics, scene, parts } = this.world
     this.hull = parts[0]!.solid!
-    this.pushes = physics.pushesOn(this.world.robot)
     this.limbs = new Limbs(robot, physics, this.world.robot, this.body, parts, this.world.pieces, [...scene.solids, ...scene.ground])
     this.sound = soundOf(arena)
     this.commands = commands
@@ -96,17 +91,19 @@ export class PhysicalRig implements Rig {
       scene, solids: scene.solids, ground: groundOf(arena), light: lightOf(arena), sound: this.sound, rasteriser: new Rasteriser(arena),
       body: this.body, chassis: this.body, commands, time: 0, pressOn: device => physics.pressOn(device),
     }
-    this.senses = new Senses(robot, facts, realism, seed, this.drive, device => this.viewOf(device.on))
+    this.senses = new Senses(robot, facts, realism, seed, device => this.viewOf(device.on))
     this.input = { raw: this.senses.raw, looks: this.senses.looks, began: this.senses.began, still: true }
-    this.acting = robot.devices.flatMap((device) => {
+    const atWork = robot.fitted.map((device) => {
       const model = this.senses.modelOf(device.name)
       const channel = facts.actuators.find(a => a.name === device.name)?.channel ?? -1
       const motion = this.limbs.motionOf(device.name)
       if (motion !== null) model.ride?.(motion)
-      return model.act === undefined ? [] : [{ model, work: this.limbs.workFor(device, channel, commands, robot.tick / this.steps) }]
+      return { model, work: this.limbs.workFor(device, channel, commands, robot.tick / this.steps, scene, () => { this.clipping = true }) }
     })
+    this.acting = atWork.filter(({ model }) => model.act !== undefined)
+    this.carrying = atWork.filter(({ model }) => model.carry !== undefined)
     this.movement = new Movement(arena, this.world, motor => facts.actuators.some(a => a.name === motor) ? this.senses.modelOf(motor) : null)
-    this.restless = facts.devices.flatMap(d => d.kind === WHEELS ? [] : d.readings.flatMap((r, i) => r.name === 'moving' || r.name === 'sounding' ? [d.first + i] : []))
+    this.restless = facts.devices.flatMap(d => d.readings.flatMap((r, i) => r.name === 'moving' || r.name === 'sounding' ? [d.first + i] : []))
     this.pieces = this.world.pieces.filter((p): p is WorldPiece & { body: number } => p.body !== null)
     this.poses = new Float64Array(POSE * this.pieces.length)
     this.awake = new Uint8Array(this.pieces.length).fill(1)
@@ -148,21 +145,17 @@ export class PhysicalRig implements Rig {
 
   /** Motors, limbs, belts, visitors and physics from a tick to the next. */
   move(time: number, tick: number): void {
-    const { physics, scene, robot } = this.world
+    const { physics, robot } = this.world
     const dt = this.facts.tick / this.steps
     for (let i = 0; i < this.steps; i++) {
       for (const { model, work } of this.acting) model.act!(work)
       if (this.limbs.works) this.limbs.step(dt)
-      // The wheels come last: they know then what else pushes the robot within the step.
-      if (this.drive !== null) {
-        this.drive.step(this.commands, 0, this.body, scene, dt, this.pushes, this.impulse, this.turning)
-        physics.push(robot, this.impulse, this.turning)
-      }
+      for (const { model, work } of this.carrying) model.carry!(work)
       this.movement.step(time + i * dt, dt, (piece) => { this.stir(piece); this.watcher.fed(piece) })
       physics.step()
       physics.readEvents()
       for (const change of physics.changes) this.watcher.touched(change.other, change.began, time)
-      if (this.drive === null) this.press(time)
+      if (this.carrying.length === 0) this.press(time)
       const { x, y } = this.body.pose.position
       physics.readState(robot, this.body)
       const dx = this.body.pose.position.x - x
@@ -176,11 +169,9 @@ export class PhysicalRig implements Rig {
         this.senses.between(now, tick + 1)
       }
     }
-    if (this.drive !== null) {
-      if (this.drive.clipped && !this.clipped) this.watcher.clipped()
-      this.clipped = this.drive.clipped
-      this.drive.clipped = false
-    }
+    if (this.clipping && !this.clipped) this.watcher.clipped()
+    this.clipped = this.clipping
+    this.clipping = false
     this.read()
   }
 
@@ -229,6 +220,9 @@ export class PhysicalRig implements Rig {
     })
   }
 
+  /** How far (rad) the left and the right wheel have turned; null where nothing carries the robot. */
+  get spins(): Float64Array | null { return this.carrying[0]?.model.spins ?? null }
+
   /** Shapes of the robot's parts that move against its chassis, in the order of the tape. */
   movingParts(): readonly { readonly shape: SolidShape, readonly device: string | null }[] {
     return movingParts(this.world.parts).map(i => ({ shape: this.world.parts[i]!.shape, device: this.world.parts[i]!.device }))
@@ -237,14 +231,14 @@ export class PhysicalRig implements Rig {
   /** The latest picture of each camera, by name: rows from the top, four bytes a pixel. */
   pictures(): readonly { readonly name: string, readonly picture: NonNullable<DeviceModel['picture']> }[] {
     return this.facts.devices.flatMap((d) => {
-      const picture = d.kind === WHEELS ? undefined : this.senses.modelOf(d.name).picture
+      const { picture } = this.senses.modelOf(d.name)
       return picture === undefined ? [] : [{ name: d.name, picture }]
     })
   }
 
   snapshot(): RigSnapshot {
     return {
-      physics: this.world.physics.snapshot(), senses: this.senses.snapshot(), drive: this.drive?.snapshot() ?? null, limbs: this.limbs.snapshot(),
+      physics: this.world.physics.snapshot(), senses: this.senses.snapshot(), limbs: this.limbs.snapshot(),
       sound: this.sound.snapshot(), movement: this.movement.snapshot(), path: this.path, clipped: this.clipped, pressed: [...this.pressed],
     }
   }
@@ -252,7 +246,6 @@ export class PhysicalRig implements Rig {
   restore(state: RigSnapshot): void {
     this.world.physics.restore(state.physics)
     this.senses.restore(state.senses)
-    this.drive?.restore(state.drive)
     this.limbs.restore(state.limbs)
     this.sound.restore(state.sound)
     this.movement.restore(state.movement)

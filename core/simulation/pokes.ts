@@ -2,7 +2,7 @@ import type { SoundField } from '../arena'
 import type { Controller } from '../controller'
 import { WHEEL_MODE } from '../devices'
 import { yawQuaternion, type BodyState } from '../geometry'
-import type { Robot, RobotFacts } from '../robot'
+import { driveOf, type Robot, type RobotFacts } from '../robot'
 import type { BuiltWorld } from './build'
 
 /** A hand's interference: an event on the tape, so that a run with hands in it replays. */
@@ -58,7 +58,7 @@ export function applyPoke(poke: Poke, { world, robot, facts, body, sound, contro
       sound.add({ x: poke.x, y: poke.y, loudness: CLAP, until: time + CLAP_TIME })
       return { text: `clap at ${poke.x} ${poke.y}`, about: 'clap', moved: null }
     case 'drive': {
-      const { wheels } = facts
+      const wheels = driveOf(facts)
       if (controller.program !== null || wheels === null || !Number.isFinite(poke.speed) || !Number.isFinite(poke.right)) return null
       const bend = poke.right * wheels.track / 2
       controller.commands.set(poke.speed === 0 && poke.right === 0 ? [WHEEL_MODE.brake, 0, 0] : [WHEEL_MODE.speed, poke.speed + bend, poke.speed - bend], 0)

@@ -239,7 +239,7 @@ export class Pressing {
       const change = share * (speedAlong(thing.alone.v, thing.alone.w, r, n) - t.before)
       if (change > TELLING) this.remembered.set(t.key, { step: this.step, before: t.before, alone: t.before + change, n, r })
     }
-    if (this.robot.drive !== null) this.physics.pushAt(this.id, { x: -x, y: -y, z: -z }, at)
+    if (!this.robot.fixed) this.physics.pushAt(this.id, { x: -x, y: -y, z: -z }, at)
   }
 
   /**
@@ -270,7 +270,7 @@ export class Pressing {
 
   /** By how much an impulse at one contact changes the approach at another, 1 / kg. */
   private between(a: Touch, b: Touch): number {
-    let sum = this.robot.drive === null ? 0 : (a.n.x * b.n.x + a.n.y * b.n.y + a.n.z * b.n.z) / this.robot.mass
+    let sum = this.robot.fixed ? 0 : (a.n.x * b.n.x + a.n.y * b.n.y + a.n.z * b.n.z) / this.robot.mass
     for (const d of a.drawn) {
       for (const e of b.drawn) if (d.way === e.way) sum += wayAt(d, a.at, a.n) * d.way.give * wayAt(e, b.at, b.n)
     }
@@ -316,7 +316,7 @@ export class Pressing {
     const ry = at.y - pose.position.y
     const rz = at.z - pose.position.z
     // What the step has given the chassis so far is counted by its mass alone; its turning is small against the ways'.
-    const mass = this.robot.drive === null ? Infinity : this.robot.mass
+    const mass = this.robot.fixed ? Infinity : this.robot.mass
     let x = v.x + w.y * rz - w.z * ry + this.given[0] / mass
     let y = v.y + w.z * rx - w.x * rz + this.given[1] / mass
     let z = v.z + w.x * ry - w.y * rx + this.given[2] / mass
@@ -341,7 +341,7 @@ export class Pressing {
 
   /** By how much an impulse of 1 N s along n changes their approach, 1 / kg. */
   private give(t: Touch, n: Vector): number {
-    let sum = this.robot.drive === null ? 0 : 1 / this.robot.mass
+    let sum = this.robot.fixed ? 0 : 1 / this.robot.mass
     for (const d of t.drawn) {
       const j = wayAt(d, t.at, n)
       sum += j * j * d.way.give

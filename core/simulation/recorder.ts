@@ -40,7 +40,8 @@ export class Recorder {
     row.set(readings, layout.readings)
     row.set(this.controller.commands, layout.commands)
     writePose(row, layout.body, rig.body.pose)
-    rig.drive?.spinsInto(row, layout.wheels)
+    const { spins } = rig
+    if (spins !== null) row.set(spins, layout.wheels)
     const parts = rig.limbs.movingParts()
     for (let i = 0; i < parts.length; i++) writePose(row, layout.parts + 7 * i, parts[i]!)
     const { visitors } = rig.world

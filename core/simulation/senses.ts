@@ -1,7 +1,6 @@
 import type { DeviceModel, RealismName, Surroundings } from '../devices'
-import type { WheelDrive } from '../devices'
 import { RandomStream, type StreamState } from '../random'
-import type { Robot, RobotDevice, RobotFacts } from '../robot'
+import { lookRound, type Robot, type RobotDevice, type RobotFacts } from '../robot'
 
 /** What a device saw, on its way to the program. */
 interface Look { at: number, begun: number, values: number[] }
@@ -13,7 +12,7 @@ interface Sensor {
   readonly count: number
   readonly period: number
   readonly latency: number
-  /** Seconds: when it looks next. */
+  /** Seconds: when it looks next; of no account for what is read with every tick. */
   due: number
   /** Looks on their way to the program: when they arrive, in which tick they were begun, and what they say. */
   readonly underway: Look[]
@@ -42,42 +41,35 @@ export class Senses {
   readonly looks: Float64Array
   /** The tick in which the latest look of each device was begun. */
   readonly began: Float64Array
-  private readonly sensors: Sensor[]
+  private readonly sensors: readonly Sensor[]
+  /** Those that are read with every tick, and those that have a time of their own. */
+  private readonly steady: readonly Sensor[]
+  private readonly timed: readonly Sensor[]
   private shown: readonly { readonly name: string, readonly beam: Float64Array }[] | null = null
   private readonly streams: RandomStream[] = []
   private readonly scratch: Float64Array
 
-  constructor(robot: Robot, facts: RobotFacts, realism: RealismName, seed: number, private readonly drive: WheelDrive | null, aroundOf: (device: RobotDevice) => Surroundings) {
+  constructor(robot: Robot, facts: RobotFacts, realism: RealismName, seed: number, aroundOf: (device: RobotDevice) => Surroundings) {
     this.raw = new Float64Array(facts.readingCount)
     this.looks = new Float64Array(facts.readingCount)
     this.began = new Float64Array(facts.readingCount).fill(-1)
     this.scratch = new Float64Array(facts.readingCount)
-    const turns = new Map<string, number>()
-    for (const d of robot.devices) if (d.kind.takesTurns) turns.set(d.kind.kind, (turns.get(d.kind.kind) ?? 0) + 1)
-    const turn = new Map<string, number>()
-    // A controller that asks its devices in turn takes the sum of what each takes.
-    const round = robot.looksInTurn ? robot.devices.reduce((sum, d) => sum + d.kind.timing(d.parameters, realism).period, 0) : 0
-    let place = 0
-    this.sensors = robot.devices.map(d => {
+    this.sensors = lookRound(robot, realism).map(({ device: d, period, round, latency, due }) => {
       const noise = RandomStream.named(seed, `noise/${d.name}`)
       this.streams.push(noise)
-      const { period, latency } = d.kind.timing(d.parameters, realism)
-      const sharing = turns.get(d.kind.kind) ?? 1
-      const among = turn.get(d.kind.kind) ?? 0
-      turn.set(d.kind.kind, among + 1)
       const known = facts.devices.find(x => x.name === d.name)!
-      const due = robot.looksInTurn ? place : among * period
-      place += period
-      const actuator = facts.actuators.find(a => a.name === d.name)
+      const channel = facts.actuators.find(a => a.name === d.name)?.channel ?? -1
       return {
         name: d.name,
-        model: d.kind.create({ name: d.name, parameters: d.parameters, mount: d.mount, realism, noise, taught: robot.taught, channel: actuator?.channel ?? -1, tick: robot.tick }),
+        model: d.kind.create({ name: d.name, parameters: d.parameters, mount: d.mount, realism, noise, taught: robot.taught, channel, tick: robot.tick, build: robot }),
         first: known.first, count: known.readings.length,
-        // What has no period of its own is read in every tick.
-        period: period === 0 ? robot.tick : robot.looksInTurn ? round : period * sharing, latency,
-        due: period === 0 ? 0 : due, underway: [], spare: [], around: aroundOf(d),
+        // What has no period of its own is read with every tick, never between two.
+        period: period === 0 ? Infinity : round, latency,
+        due, underway: [], spare: [], around: aroundOf(d),
       }
     })
+    this.steady = this.sensors.filter(s => s.period === Infinity)
+    this.timed = this.sensors.filter(s => s.period !== Infinity)
   }
 
   /** A device at work; throws when there is none of that name. */
@@ -95,42 +87,33 @@ export class Senses {
   /** Every device's first look, which the first tick waits for. */
   first(): void {
     for (const s of this.sensors) {
-      const place = s.due
       this.take(s, 0, -1)
-      s.due = place + s.period
+      s.due += s.period
       this.deliver(s, Infinity)
     }
-    this.wheels(-1)
   }
 
   /** Looks that are due, and readings that arrive, at a time (s) and its tick. */
   update(time: number, tick: number): void {
     this.between(time, tick)
+    for (const s of this.steady) this.take(s, time, tick)
     for (const s of this.sensors) this.deliver(s, time)
-    this.wheels(tick)
   }
 
   /** Whether a device looks at a time between two ticks. */
   isDue(time: number): boolean {
-    for (const s of this.sensors) if (time >= s.due - SLACK) return true
+    for (const s of this.timed) if (time >= s.due - SLACK) return true
     return false
   }
 
   /** Looks that are due at a time after a tick's decisions; what they see arrives with a later tick. */
   between(time: number, tick: number): void {
-    for (const s of this.sensors) {
+    for (const s of this.timed) {
       while (time >= s.due - SLACK) {
         this.take(s, time, tick)
         s.due += s.period
       }
     }
-  }
-
-  private wheels(tick: number): void {
-    if (this.drive === null) return
-    this.drive.look(this.raw)
-    this.looks[0] = this.looks[0]! + 1
-    this.began[0] = tick
   }
 
   private take(s: Sensor, time: number, tick: number): void {

@@ -6,9 +6,9 @@ import { useRobotStore } from '~/stores/robot'
 /** The look budget: how long a round of looks takes, and how far the robot goes in it. */
 const store = useRobotStore()
 const chosen = ref<number | null>(null)
-const cruise = computed(() => store.robot?.wheels?.cruise ?? null)
+const cruise = computed(() => store.robot?.drive?.['cruise speed'] ?? null)
 const speed = computed(() => chosen.value ?? cruise.value ?? 0)
-const top = computed(() => store.robot?.wheels?.topSpeed ?? 0)
+const top = computed(() => store.robot?.drive?.['top speed'] ?? 0)
 const looks = computed(() => store.draft.controller?.looks ?? 'at once')
 function setLooks(value: string): void {
   store.change('', (d) => { d.controller = { ...d.controller, looks: value } })

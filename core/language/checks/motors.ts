@@ -1,3 +1,4 @@
+import { driveOf } from '../../robot'
 import { findUnit, formatQuantity, unitsOfKind, kindOf } from '../../units'
 import type { Analysis } from '../analysis'
 import { numberOf } from '../constants'
@@ -32,15 +33,15 @@ export const motors: Check = (program, findings) => {
 const valueOf = (step: Action, slot: string): Expression | null => step.slots.find(s => s.name === slot)?.value ?? null
 
 function beyondMotor(program: Analysis, step: Action, findings: Parameters<Check>[1]): void {
-  const { wheels } = program.facts
-  if (wheels === null || !['drive', 'turn', 'turnTo'].includes(step.form)) return
+  const drive = driveOf(program.facts)
+  if (drive === null || !['drive', 'turn', 'turnTo'].includes(step.form)) return
   const held = program.planOf(step)?.plan.timing === 'held'
   const slot = step.form === 'turnTo' || !held ? 'speed' : 'amount'
   const given = valueOf(step, slot)
   const value = given === null ? null : fixedValue(program, given)
   if (given === null || value === null) return
   const turning = step.form !== 'drive'
-  const most = turning ? 2 * wheels.topSpeed / wheels.track : wheels.topSpeed
+  const most = turning ? 2 * drive['top speed'] / drive.track : drive['top speed']
   if (Math.abs(value) <= most * 1.0001) return
   const unit = (given.tag === 'number' && given.unit !== null ? findUnit(given.unit) : undefined) ?? unitsOfKind(kindOf(turning ? 'turning speed' : 'speed'))[0]!
   findings.warning(say.beyondMotor(formatQuantity(most, unit)), given.range)

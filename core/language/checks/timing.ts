@@ -50,13 +50,13 @@ function flood(program: Analysis, round: Block, findings: Parameters<Check>[1]):
 }
 
 function tooShort(program: Analysis, step: Exclude<Step, { tag: 'unread' }>, findings: Parameters<Check>[1]): void {
-  const { tick, wheels } = program.facts
+  const { tick } = program.facts
   const time = step.tag === 'wait' ? step.time : step.tag === 'action' ? step.lasting : null
   if (time !== null) {
     const value = fixedValue(program, time)
     if (value !== null && value > 0 && value < tick * 0.999) findings.hint(say.shorterThanTick(Math.round(tick * 1000)), time.range)
   }
-  if (step.tag !== 'action' || wheels === null || (step.form !== 'drive' && step.form !== 'turn') || program.planOf(step)?.plan.timing !== 'timed') return
+  if (step.tag !== 'action' || (step.form !== 'drive' && step.form !== 'turn') || program.planOf(step)?.plan.timing !== 'timed') return
   const amount = step.slots.find(s => s.name === 'amount')?.value
   const value = amount == null ? null : fixedValue(program, amount)
   if (amount == null || value === null || value === 0) return

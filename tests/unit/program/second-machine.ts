@@ -1,4 +1,4 @@
-import { DEVICE_KINDS, DEVICE_STEPS, type PlannedSlot, type StepMachine } from '../../../core/devices'
+import { DEVICE_KINDS, DEVICE_STEPS, wheelSettingsOf, type PlannedSlot, type StepMachine } from '../../../core/devices'
 import { acos, asin, atan2, clamp, cos, sin, wrapAngle } from '../../../core/maths'
 import { valueText, type EveryTick, type Guard, type LaneData, type MotionData, type Place, type ProgramData, type RuleData, type Value } from '../../../core/program'
 import { RandomStream } from '../../../core/random'
@@ -476,7 +476,7 @@ export class SecondMachine implements StepMachine {
   private wheels({ form, slots, at }: MotionData): { begin(): boolean, apply(): void, done(): boolean } | null {
     if (!['drive', 'turn', 'turnTo', 'halt', 'coast'].includes(form)) return null
     const { robot, cells, raw } = this
-    const { track, acceleration, cruise, turning } = robot.wheelSettings()
+    const { track, acceleration, cruise, turning } = wheelSettingsOf(robot)
     const channel = robot.channel('wheels')
     const slot = (name: string) => slots.find(s => s.name === name)
     const value = (name: string, otherwise: number): number => { const v = slot(name)?.value ?? null; return v === null ? otherwise : this.number(v) }

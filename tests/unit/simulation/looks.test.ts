@@ -2,8 +2,9 @@ import { beforeAll, describe, expect, test } from 'vitest'
 import { readArena } from '../../../core/arena'
 import { checkProgram, compileProgram } from '../../../core/language'
 import { loadPhysics } from '../../../core/physics'
-import { factsOf, readRobot } from '../../../core/robot'
+import { factsOf, lookRound, readRobot } from '../../../core/robot'
 import { Simulation, startProblem } from '../../../core/simulation'
+import { Senses } from '../../../core/simulation/senses'
 import { readTask } from '../../../core/task'
 import { demo } from '../kit'
 
@@ -47,6 +48,33 @@ describe('looks', () => {
     // Every 50 ms it is 10 mm farther away, look for look, to the millimetre that it tells.
     const steps = steady.slice(1).map((l, i) => l.distance - steady[i]!.distance)
     for (const step of steps) expect(Math.abs(step - 0.01)).toBeLessThan(0.0016)
+  })
+})
+
+describe('what has no time of its own', () => {
+  test('is looked at once with every tick, wheels and bumpers alike, also after an hour of ticks', () => {
+    const { input, facts } = build()
+    const quiet = { scene: { cast: () => false }, pressOn: () => 0 } as never
+    const robot = { ...input.robot, fitted: input.robot.fitted.filter(d => d.kind.kind === 'wheels' || d.kind.kind === 'bumper') }
+    const senses = new Senses(robot, facts, 'ideal', 1, () => quiet)
+    senses.first()
+    const ticks = 3600 / facts.tick
+    for (let tick = 1; tick <= ticks; tick++) {
+      senses.update(tick * facts.tick, tick)
+      if (senses.isDue((tick + 0.5) * facts.tick)) senses.between((tick + 0.5) * facts.tick, tick + 1)
+    }
+    const looks = robot.fitted.map(d => senses.looks[facts.devices.find(f => f.name === d.name)!.first])
+    expect(looks.length).toBeGreaterThan(1)
+    expect(new Set(looks)).toEqual(new Set([ticks + 1]))
+  })
+
+  test('waits for no other of its kind: two colour sensors look at the same times', () => {
+    const s = build({ change: (d) => {
+      const floor = d.devices.find(x => x.name === 'sonar')!
+      d.devices = [{ ...floor, name: 'one', kind: 'color', port: 'P6', settings: {} } as never, { ...floor, name: 'two', kind: 'color', port: 'P7', settings: {} } as never]
+    } })
+    const [one, two] = lookRound(s.input.robot, 'ideal').filter(l => l.period > 0)
+    expect(two).toMatchObject({ due: one!.due, round: one!.round })
   })
 })
 
