@@ -46,5 +46,5 @@ export default tseslint.config(
   },
   // Documents with something wrong in them have no type.
   { files: ['tests/**/*.ts'], rules: { '@typescript-eslint/no-explicit-any': 'off' } },
-  { files: ['cli/**/*.ts', 'bench/**/*.ts'], rules: { 'no-console': 'off' } },
+  { files: ['cli/**/*.ts', 'benchmarks/**/*.ts'], rules: { 'no-console': 'off' } },
 )

@@ -8,6 +8,8 @@ export default defineNuxtConfig({
   experimental: { defaults: { nuxtLink: { prefetch: false } } },
   telemetry: false,
   devtools: { enabled: false },
+  // A view is a folder of features; what several of them use stands beside.
+  components: ['~/features', '~/draft', '~/components'].map(path => ({ path, pathPrefix: false, extensions: ['vue'] })),
   modules: ['vuetify-nuxt-module', '@pinia/nuxt', './modules/server-workers'],
   css: [
     '@fontsource-variable/atkinson-hyperlegible-next/wght.css',

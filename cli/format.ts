@@ -1,16 +1,17 @@
+import type { Command } from 'commander'
 import { writeFile } from 'node:fs/promises'
 import { STEP_FORMS } from '../core/devices'
 import { formatProgram, parseProgram, placeOf } from '../core/language'
 import { readText } from './files'
-import { readOptions, UsageError } from './usage'
+import type { Exit } from './usage'
 
-export const FORMAT_USAGE = 'mindpath format FILE'
+/** Puts a program into its canonical form, in place. A program that cannot be read stays as it is: 1. */
+export function addFormat(program: Command, exit: Exit): void {
+  program.command('format').description('Puts a program into its canonical form.').argument('<file>', 'a program')
+    .action(async (path: string) => { exit.code = await format(path) })
+}
 
-/** Puts a program into its canonical form, in place. A program that cannot be read stays as it is. */
-export async function formatCommand(args: readonly string[]): Promise<number> {
-  const options = readOptions(args, { flags: [], values: [] }, FORMAT_USAGE)
-  const path = options.positional[0]
-  if (path === undefined || options.positional.length > 1) throw new UsageError(`expected one file. Usage: ${FORMAT_USAGE}`)
+async function format(path: string): Promise<number> {
   const text = await readText(path)
   const parsed = parseProgram(text, STEP_FORMS)
   if (parsed.diagnostics.length > 0) {

@@ -1,25 +1,33 @@
+import { Option, type Command } from 'commander'
 import { REALISMS, type RealismName } from '../core/devices'
 import { openRun, summarise, type ProblemIn } from '../core/simulation'
 import { errorLines, problemLines, readFolder } from './project'
-import { numberOption, readOptions, UsageError } from './usage'
+import { numberFrom, pairs, UsageError, type Exit } from './usage'
 
-export const SIM_USAGE = 'mindpath sim PROJECT_FOLDER [--program FILE] [--seed N] [--realism ideal|typical|rough] [--seconds S] [--dial NAME=VALUE]... [--world NAME=VALUE]... [--json]'
+type Pairs = readonly (readonly [string, string])[]
+interface Options {
+  readonly program?: string, readonly seed: number, readonly realism: RealismName, readonly seconds?: number
+  readonly dial?: Pairs, readonly world?: Pairs, readonly json?: true
+}
 
 /** Runs a project headless. 0 when all goals are met, 1 when not, 2 when it could not run. */
-export async function simCommand(args: readonly string[]): Promise<number> {
-  const options = readOptions(args, { flags: ['--json'], values: ['--program', '--seed', '--realism', '--seconds'], lists: ['--dial', '--world'] }, SIM_USAGE)
-  const folder = options.positional[0]
-  if (folder === undefined || options.positional.length > 1) throw new UsageError(`expected one project folder. Usage: ${SIM_USAGE}`)
-  const seed = numberOption(options, '--seed', 0, 4294967295, true) ?? 1
-  const seconds = numberOption(options, '--seconds', 0.02, 3600, false)
-  const realism = options.values.get('--realism') ?? 'typical'
-  if (!(REALISMS as readonly string[]).includes(realism)) {
-    throw new UsageError(`--realism is ${JSON.stringify(realism)}; allowed is ${REALISMS.join(', ')}`)
-  }
-  const project = await readFolder(folder, options.values.get('--program'))
-  const dials = dialsOf(options.lists.get('--dial') ?? [])
-  const world = worldOf(options.lists.get('--world') ?? [])
-  const opened = await openRun({ ...project.documents, program: project.program, realism: realism as RealismName, seed, limit: seconds ?? null, dials, world })
+export function addSim(program: Command, exit: Exit): void {
+  program.command('sim').description('Runs a project without a screen: what it came to.').argument('<project folder>', 'such as demo/projects/night-rounds')
+    .option('--program <file>', 'another program than its own')
+    .option('--seed <n>', 'which of all possible runs', numberFrom(0, 4294967295, true), 1)
+    .addOption(new Option('--realism <name>', 'how much like real devices').choices([...REALISMS]).default('typical'))
+    .option('--seconds <s>', 'when it ends at the latest', numberFrom(0.02, 3600))
+    .option('--dial <name=value>', 'a dial of the program', pairs('near=12 cm'))
+    .option('--world <name=value>', 'how the world differs from its arena: grip, light, start', pairs('grip=0.6, light=0.5 or start=50 cm, 1 m, 90 deg'))
+    .option('--json', 'in one line')
+    .action(async (folder: string, options: Options) => { exit.code = await sim(folder, options) })
+}
+
+async function sim(folder: string, { seed, realism, seconds, ...options }: Options): Promise<number> {
+  const project = await readFolder(folder, options.program)
+  const dials = Object.fromEntries(options.dial ?? [])
+  const world = worldOf(options.world ?? [])
+  const opened = await openRun({ ...project.documents, program: project.program, realism, seed, limit: seconds ?? null, dials, world })
   if (!opened.ok && opened.problems[0]?.document === 'run') throw new UsageError(opened.problems.map(optionLine).join('\n'))
   if (!opened.ok) {
     throw new UsageError(opened.problems.length > 0 ? problemLines(opened.problems, project.pathOf) : `the program cannot run\n${errorLines(project.programPath, project.program, opened.diagnostics)}`)
@@ -27,24 +35,13 @@ export async function simCommand(args: readonly string[]): Promise<number> {
   const { simulation } = opened
   simulation.runToEnd()
   const summary = summarise(simulation)
-  process.stdout.write(`${JSON.stringify(summary, null, options.flags.has('--json') ? 0 : 2)}\n`)
+  process.stdout.write(`${JSON.stringify(summary, null, options.json === true ? 0 : 2)}\n`)
   return summary.ended !== 'error' && summary.goals.every(g => g.met) ? 0 : 1
 }
 
-/** Values of dials by their names, as they were given: `near=12 cm`. */
-function dialsOf(given: readonly string[]): Readonly<Record<string, string>> {
-  return Object.fromEntries(given.map((one) => {
-    const [, name, value] = /^(\w+)=(.+)$/.exec(one) ?? []
-    if (name === undefined || value === undefined) throw new UsageError(`--dial is ${JSON.stringify(one)}; expected NAME=VALUE, such as near=12 cm. Usage: ${SIM_USAGE}`)
-    return [name, value]
-  }))
-}
-
 /** How the world differs from its arena, as it was given: `grip=0.6`, `start=50 cm, 1 m, 90 deg`. */
-function worldOf(given: readonly string[]): unknown {
-  return Object.fromEntries(given.map((one): [string, unknown] => {
-    const [, name, value] = /^(\w+)=(.+)$/.exec(one) ?? []
-    if (name === undefined || value === undefined) throw new UsageError(`--world is ${JSON.stringify(one)}; expected grip=0.6, light=0.5 or start=50 cm, 1 m, 90 deg. Usage: ${SIM_USAGE}`)
+function worldOf(given: Pairs): unknown {
+  return Object.fromEntries(given.map(([name, value]): [string, unknown] => {
     if (name !== 'start') return [name, Number(value)]
     const [x, y, heading] = value.split(',').map(v => v.trim())
     return ['start', { at: [x, y], ...heading === undefined ? {} : { heading } }]

@@ -1,3 +1,4 @@
+import { Argument, Command } from 'commander'
 import { writeFileSync } from 'node:fs'
 import { fuzzDocuments } from './documents'
 import { KEPT, fingerprints, keptLines, lineOf } from './fingerprints'
@@ -5,6 +6,7 @@ import { fuzzLanguage } from './language'
 import { loadPhysics } from '../core/physics'
 import { deviation, validate, validationText } from './validation'
 import { documentsReference } from './reference'
+import { numberFrom, runCommands } from '../cli/usage'
 import { killFirstStarts, killSaves } from './kills'
 
 /** Proofs that take long, by name: `./mindpath prove NAME [COUNT]`. Prints what it did; exit status 1 where something failed. */
@@ -54,9 +56,9 @@ const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>
 const say = (line: string): void => { process.stdout.write(`${line}\n`) }
 const tell = (line: string): void => { process.stderr.write(`${line}\n`) }
 
-const [name = '', count] = process.argv.slice(2)
-const proof = Object.hasOwn(PROOFS, name) ? PROOFS[name] : undefined
-if (proof === undefined || (count !== undefined && !(Number.isInteger(Number(count)) && Number(count) > 0))) {
-  process.stderr.write(`usage: ./mindpath prove ${Object.keys(PROOFS).join(' | ')} [COUNT, a whole number from 1]\n`)
-  process.exitCode = 2
-} else process.exitCode = await proof(count === undefined ? null : Number(count)) ? 0 : 1
+const program = new Command('mindpath prove').description('What takes too long for the tests.')
+  .addArgument(new Argument('<name>', 'of the proof').choices(Object.keys(PROOFS)))
+  .argument('[count]', 'how many', numberFrom(1, 1e9, true))
+  .action(async (name: string, count?: number) => { process.exitCode = await PROOFS[name]!(count ?? null) ? 0 : 1 })
+const usage = await runCommands(program, process.argv.slice(2))
+if (usage !== 0) process.exitCode = usage

@@ -1,6 +1,6 @@
 import { onBeforeUnmount, onMounted, watch } from 'vue'
-import { lengthUnit } from '~/bench/lengths'
-import { useBenchStore } from '~/stores/bench'
+import { lengthUnit } from '~/shown/lengths'
+import { useBenchStore } from '~/features/bench/bench'
 
 /**
  * Calls `show` when the instant on the bench changes, or the unit in which lengths are seen, on an animation frame and at most

@@ -1,3 +1,5 @@
+import { $fetch, type FetchError } from 'ofetch'
+
 /** The server as the page sees it. The only place that fetches. */
 
 export interface ProjectData {
@@ -37,18 +39,14 @@ export type Answer<T> =
   | { readonly ok: true, readonly value: T }
   | { readonly ok: false, readonly status: number, readonly message: string, readonly data: unknown }
 
-async function call<T>(method: string, path: string, body?: unknown): Promise<Answer<T>> {
+async function call<T>(method: 'GET' | 'POST' | 'PATCH' | 'DELETE', path: string, body?: object): Promise<Answer<T>> {
   try {
-    const response = await fetch(path, {
-      method,
-      ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
-    })
-    const value: unknown = await response.json()
-    if (response.ok) return { ok: true, value: value as T }
-    const { message, data } = (value ?? {}) as { message?: string, data?: unknown }
-    return { ok: false, status: response.status, message: message ?? `the server answered ${response.status}`, data }
-  } catch {
-    return { ok: false, status: 0, message: 'the server cannot be reached', data: null }
+    // Whoever asks decides about asking again: a save must not be sent twice by itself.
+    return { ok: true, value: await $fetch<T>(path, { method, retry: 0, ...body === undefined ? {} : { body } }) }
+  } catch (error) {
+    const { statusCode, data } = error as FetchError<{ message?: string, data?: unknown }>
+    if (statusCode === undefined) return { ok: false, status: 0, message: 'the server cannot be reached', data: null }
+    return { ok: false, status: statusCode, message: data?.message ?? `the server answered ${statusCode}`, data: data?.data }
   }
 }
 

@@ -1,3 +1,4 @@
+import { log } from '../utils/log'
 import { StoreTrouble } from '../database/trouble'
 import { closeStore, useStore } from '../utils/store'
 
@@ -7,7 +8,7 @@ const IN_USE = 2
 /** Opens the database when the server starts, and closes it when it ends. Trouble is told; requests try again. */
 export default defineNitroPlugin((nitro) => {
   useStore().catch((error: unknown) => {
-    process.stderr.write(`mindpath: ${error instanceof Error ? error.message : String(error)}\n`)
+    log.error(error instanceof Error ? error.message : String(error))
     if (error instanceof StoreTrouble && error.kind === 'in-use') process.exit(IN_USE)
   })
   nitro.hooks.hook('close', closeStore)

@@ -1,3 +1,4 @@
+import { log } from './log'
 import { loadDemo, loadRobots } from '../database/demo'
 import { documentOf, within } from '../database/documents'
 import { openDatabase } from '../database/open'
@@ -40,8 +41,8 @@ export async function closeStore(): Promise<void> {
 async function open(): Promise<Store> {
   const now = (): Date => new Date()
   const { db, damaged, notice, close } = await openDatabase(dataFolder(), now)
-  if (damaged !== null) process.stderr.write(`mindpath: the database was damaged and is kept as ${damaged}; a new one was begun\n`)
-  if (notice !== null) process.stderr.write(`mindpath: ${notice}\n`)
+  if (damaged !== null) log.warn(`the database was damaged and is kept as ${damaged}; a new one was begun`)
+  if (notice !== null) log.warn(notice)
   try {
     // What a new folder begins with comes whole or not at all; what a killed first start left out comes now.
     if (notice === null) {

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest'
-import { ProgramChecker } from '../../../app/bench/checker'
-import type { CheckAnswer, CheckRequest } from '../../../app/workers/protocol'
+import { ProgramChecker } from '../../../app/run/checker'
+import type { CheckAnswer, CheckRequest } from '../../../app/run/protocol'
 
 /** Workers as the page sees them, answering as each test says. */
 class FakeWorker {

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { DIAL_STEPS, dialAt, dialText } from '../../../app/bench/dials'
+import { DIAL_STEPS, dialAt, dialText } from '../../../app/features/bench/decide/dials'
 
 /** What a slider writes into the program. */
 describe('a dial', () => {

@@ -27,7 +27,7 @@ const locks = {
 }
 
 let local: FakeStore
-type Drafts = typeof import('../../../app/utils/drafts')
+type Drafts = typeof import('../../../app/draft/drafts')
 
 /** A tab that is opened now: its own session, the same browser. */
 async function tab(session = new FakeStore()): Promise<Drafts> {
@@ -35,7 +35,7 @@ async function tab(session = new FakeStore()): Promise<Drafts> {
   vi.stubGlobal('sessionStorage', session)
   vi.stubGlobal('localStorage', local)
   vi.stubGlobal('navigator', { locks })
-  const drafts = await import('../../../app/utils/drafts')
+  const drafts = await import('../../../app/draft/drafts')
   await drafts.takeUnsaved('none')
   return drafts
 }

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import { Tape } from '~~/core/tape'
-import { deviceColor, mainReading, shownValue } from '../../../app/bench/readings'
-import { extent } from '../../../app/bench/trace'
+import { deviceColor, mainReading, shownValue } from '../../../app/shown/readings'
+import { extent } from '../../../app/features/bench/sense/trace'
 import { layoutOf } from '../../../core/tape'
 import { facts } from '../kit'
 

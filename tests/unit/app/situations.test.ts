@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { capture, conditionOf, propose } from '../../../app/bench/situations'
+import { capture, conditionOf, propose } from '../../../app/features/bench/sense/situations'
 import { Tape } from '~~/core/tape'
 import { layoutOf } from '../../../core/tape'
 import { facts } from '../kit'

@@ -52,7 +52,7 @@ describe('sim', () => {
     expect(nearer.path_m - summary.path_m).toBeCloseTo(0.07, 1)
   })
   test('--help answers', () => {
-    expect(run('sim', '--help')).toMatchObject({ status: 0, stdout: expect.stringContaining('usage: mindpath sim PROJECT_FOLDER') as string })
+    expect(run('sim', '--help')).toMatchObject({ status: 0, stdout: expect.stringContaining('Usage: mindpath sim [options] <project folder>') as string })
   })
   test('a robot that would start inside of a wall, or off the deck, is refused with the place', () => {
     const folder = mkdtempSync(join(tmpdir(), 'mindpath-cli-'))
@@ -73,13 +73,13 @@ describe('sim', () => {
     [['sim', 'demo/projects/kiss-the-fender', '--dial', 'near=9 m'], '--dial near=9 m: allowed is from 3 cm to 60 cm'],
     [['sim', 'demo/projects/kiss-the-fender', '--world', 'grip=often'], '--world grip: found'],
     [['sim', 'demo/projects/kiss-the-fender', '--world', 'start=50 cm, 60'], '--world start.at'],
-    [['sim', 'demo/projects/kiss-the-fender', '--world', 'grip'], 'expected grip=0.6'],
-    [['sim'], 'expected one project folder'],
+    [['sim', 'demo/projects/kiss-the-fender', '--world', 'grip'], "argument 'grip' is invalid. expected NAME=VALUE, such as grip=0.6"],
+    [['sim'], "missing required argument 'project folder'"],
     [['sim', 'nowhere'], 'there is no such file'],
     [['sim', 'demo/projects/night-rounds', '--seed', 'x'], 'allowed is a whole number from 0'],
-    [['sim', 'demo/projects/night-rounds', '--realism', 'perfect'], 'allowed is ideal, typical, rough'],
-    [['sim', 'demo/projects/night-rounds', '--fast'], 'unknown option --fast'],
-    [['fly'], 'there is no command'],
+    [['sim', 'demo/projects/night-rounds', '--realism', 'perfect'], 'Allowed choices are ideal, typical, rough'],
+    [['sim', 'demo/projects/night-rounds', '--fast'], "unknown option '--fast'"],
+    [['fly'], "unknown command 'fly'"],
   ])('%j cannot run: 2, and says why', (args, says) => {
     const { status, stderr, stdout } = run(...args)
     expect(status).toBe(2)
@@ -141,9 +141,9 @@ describe('compile', () => {
     expect(run('compile', broken)).toMatchObject({ status: 2, stdout: '', stderr: expect.stringContaining(`${broken}:2:12: `) as string })
   })
   test.each([
-    [['compile'], 'expected one project folder or file'],
-    [['compile', 'a', 'b'], 'expected one project folder or file'],
-    [['compile', fender, '--pretty'], 'unknown option --pretty'],
+    [['compile'], "missing required argument 'project folder or file'"],
+    [['compile', 'a', 'b'], 'Expected 1 argument but got 2'],
+    [['compile', fender, '--pretty'], "unknown option '--pretty'"],
     [['compile', 'nowhere'], 'there is no such file'],
     [['compile', fender, '--robot', 'demo/tasks/kiss-the-fender.json'], 'demo/tasks/kiss-the-fender.json: '],
   ])('%j cannot: 2, and says why', (args, says) => {

@@ -1,0 +1,244 @@
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import { api, type ProjectData } from '~/utils/api'
+import { dropUnsaved, keepUnsaved, takeUnsaved } from './drafts'
+
+/** How long typing rests before it is saved, milliseconds. */
+const REST = 350
+/** How long until a failed save is tried again. */
+const RETRY = 2000
+/** Answers that stay the same however often one asks: the save waits for the next change. */
+const FINAL = new Set([400, 404, 413, 415, 422])
+
+export type SaveState = 'saved' | 'saving' | 'unsaved' | 'conflict'
+
+/** The open project: its documents, its program as typed, and what of it is saved. */
+export const useProjectStore = defineStore('project', () => {
+  const data = shallowRef<ProjectData | null>(null)
+  const program = ref('')
+  const revision = ref(0)
+  const state = ref<SaveState>('saved')
+  /** Why the last save failed; null when it did not. */
+  const trouble = ref<string | null>(null)
+  /** Whether the failed save is tried again by itself. */
+  const again = ref(false)
+  const missing = ref(false)
+  /** What another tab or window saved meanwhile, while somebody has to choose; null otherwise. */
+  const theirs = shallowRef<ProjectData | null>(null)
+  /** The browser keeps what is not saved; false when it has no room for it. */
+  const kept = ref(true)
+  /** A robot that cannot exist yet, as it was left; null when there is none. */
+  const building = shallowRef<unknown>(null)
+  let savedProgram = ''
+  let savedRobot: unknown = null
+  let timer: ReturnType<typeof setTimeout> | null = null
+  let saving: Promise<void> | null = null
+
+  /** Opens a project with what this browser holds of it that is not saved. False when it cannot be had. */
+  async function open(id: string): Promise<boolean> {
+    // What another view changed is saved before it is read anew, and what cannot be saved stays as it is.
+    if (data.value !== null) await save()
+    if (data.value?.id === id && (!clean() || state.value === 'conflict')) { missing.value = false; return true }
+    const answer = await api.project(id)
+    if (!answer.ok && answer.status === 0 && data.value?.id === id) return true
+    missing.value = !answer.ok
+    if (!answer.ok) { trouble.value = answer.message; return false }
+    // Before the project is taken as saved: that forgets what was kept of it.
+    const unsaved = await takeUnsaved(id)
+    take(answer.value)
+    if (unsaved === null) return true
+    building.value = unsaved.building ?? null
+    program.value = unsaved.program ?? program.value
+    if (unsaved.robot !== undefined && !same(unsaved.robot, savedRobot)) data.value = { ...answer.value, robot: unsaved.robot }
+    if (clean()) settled()
+    else if (unsaved.base === answer.value.revision) { state.value = 'unsaved'; keep(); schedule(0) }
+    else {
+      // What is kept stays on top of the revision that it was written on, until somebody chose.
+      revision.value = unsaved.base
+      conflict(answer.value)
+    }
+    return true
+  }
+
+  function take(project: ProjectData): void {
+    data.value = project
+    program.value = project.program
+    savedProgram = project.program
+    savedRobot = project.robot
+    revision.value = project.revision
+    building.value = null
+    settled()
+  }
+
+  /** All is saved, or nothing is left to save. */
+  function settled(): void {
+    state.value = 'saved'
+    trouble.value = null
+    theirs.value = null
+    keep()
+  }
+
+  /** Takes what was typed; it is saved by itself. */
+  function edit(text: string): void {
+    if (text === program.value) return
+    program.value = text
+    changed('program')
+  }
+
+  /** Takes another robot, one that can exist; it is saved by itself. */
+  function editRobot(robot: unknown): void {
+    if (data.value === null) return
+    data.value = { ...data.value, robot }
+    building.value = null
+    changed('robot')
+  }
+
+  /** Remembers a robot that cannot exist yet: it is kept in the browser alone. */
+  function keepBuilding(robot: unknown): void {
+    building.value = robot
+    keep('building')
+  }
+
+  function changed(part: 'program' | 'robot'): void {
+    keep(part)
+    if (state.value === 'conflict') return
+    state.value = clean() ? 'saved' : 'unsaved'
+    schedule(REST)
+  }
+
+  /** Keeps in the browser what is not saved: the part that changed, or all of it. */
+  function keep(part: 'program' | 'robot' | 'building' | 'all' = 'all'): void {
+    const { value: project } = data
+    if (project === null) return
+    if (clean() && building.value === null) { dropUnsaved(project.id); kept.value = true; return }
+    const has = (name: string): boolean => part === 'all' || part === name
+    kept.value = keepUnsaved(project.id, {
+      base: revision.value,
+      ...(has('program') ? { program: program.value === savedProgram ? null : program.value } : {}),
+      ...(has('robot') ? { robot: project.robot === savedRobot ? null : project.robot } : {}),
+      ...(has('building') || has('robot') ? { building: building.value } : {}),
+    })
+  }
+
+  const clean = (): boolean => program.value === savedProgram && data.value?.robot === savedRobot
+
+  function schedule(wait: number): void {
+    if (timer !== null) clearTimeout(timer)
+    timer = setTimeout(() => { timer = null; void save() }, wait)
+  }
+
+  /** Saves now; when a save is under way, once more after it. */
+  async function save(): Promise<void> {
+    if (saving !== null) { await saving; return clean() ? undefined : save() }
+    const project = data.value
+    if (project === null || clean() || state.value === 'conflict') return
+    const text = program.value
+    const { robot } = project
+    state.value = 'saving'
+    saving = (async () => {
+      const answer = await api.save(project.id, revision.value, text, robot === savedRobot ? undefined : robot)
+      // Another project was opened meanwhile: what was not saved of this one is in the browser.
+      if (data.value?.id !== project.id) return
+      if (answer.ok) {
+        savedProgram = text
+        savedRobot = robot
+        revision.value = answer.value.revision
+        trouble.value = null
+        state.value = clean() ? 'saved' : 'unsaved'
+        keep()
+        if (!clean()) schedule(REST)
+      } else if (answer.status === 409) await behind(project.id)
+      else failed(answer.message, answer.status)
+    })()
+    await saving
+    saving = null
+  }
+
+  function failed(message: string, status: number): void {
+    state.value = 'unsaved'
+    trouble.value = message
+    again.value = !FINAL.has(status)
+    if (again.value) schedule(RETRY)
+  }
+
+  /** Another save came first: what it holds is fetched, and where it differs somebody chooses. */
+  async function behind(id: string): Promise<void> {
+    const answer = await api.project(id)
+    if (!answer.ok) return failed(answer.message, answer.status)
+    conflict(answer.value)
+  }
+
+  function conflict(other: ProjectData): void {
+    if (other.program === program.value && same(other.robot, data.value?.robot)) return take(other)
+    theirs.value = other
+    state.value = 'conflict'
+    trouble.value = 'changed elsewhere'
+    keep()
+  }
+
+  /** After a conflict: theirs goes on. What was typed here is kept as a revision before it. */
+  async function takeTheirs(): Promise<void> {
+    const project = data.value
+    if (project === null) return
+    const newest = await api.project(project.id)
+    if (!newest.ok) { trouble.value = newest.message; return }
+    const mine = await api.save(project.id, newest.value.revision, program.value, project.robot)
+    const back = mine.ok ? await api.save(project.id, mine.value.revision, newest.value.program, newest.value.robot) : mine
+    if (!back.ok) { trouble.value = back.message; return }
+    take({ ...newest.value, revision: back.value.revision })
+  }
+
+  /** After a conflict: what was typed here is saved on top of theirs, which stays as a revision. */
+  async function keepMine(): Promise<void> {
+    const project = data.value
+    if (project === null) return
+    const newest = await api.project(project.id)
+    if (!newest.ok) { trouble.value = newest.message; return }
+    revision.value = newest.value.revision
+    savedProgram = newest.value.program
+    savedRobot = newest.value.robot
+    theirs.value = null
+    state.value = 'unsaved'
+    await save()
+  }
+
+  async function rename(title: string): Promise<void> {
+    const project = data.value
+    if (project === null || title.trim() === '' || title === project.title) return
+    const answer = await api.rename(project.id, title.trim())
+    if (answer.ok) data.value = { ...project, title: answer.value.title }
+    else trouble.value = answer.message
+  }
+
+  /** Remembers that the program as saved now has run. */
+  async function markRan(): Promise<void> {
+    await save()
+    const project = data.value
+    if (project === null) return
+    data.value = { ...project, ranProgram: program.value }
+    if (state.value === 'saved') await api.ran(project.id, revision.value)
+  }
+
+  /** How it stands with saving, in a few words. */
+  const words = computed(() => {
+    switch (state.value) {
+      case 'saved': return '● saved'
+      case 'saving': return '◌ saving'
+      case 'conflict': return '✕ two texts'
+      case 'unsaved': {
+        if (trouble.value === null) return '○ unsaved'
+        return `○ not saved: ${trouble.value}${again.value ? ', trying again' : ''}${kept.value ? '' : '; this browser has no room to keep it'}`
+      }
+    }
+    return ''
+  })
+
+  return {
+    data, program, revision, state, trouble, missing, theirs, building, words,
+    /** Closing the page would lose something. */
+    atRisk: computed(() => state.value !== 'saved' && !kept.value),
+    open, edit, editRobot, keepBuilding, save, takeTheirs, keepMine, rename, markRan,
+  }
+})
+
+const same = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b)

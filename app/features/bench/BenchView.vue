@@ -1,0 +1,130 @@
+<script setup lang="ts">
+import { onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
+import { aloud, useAloud } from './useAloud'
+import { useKept } from '~/composables/useKept'
+import { useKeys } from '~/composables/useKeys'
+import { useBenchStore } from './bench'
+import { useProjectStore } from '~/draft/project'
+
+/** The bench: Sense, Decide, Act and the Tape of one project. */
+/** Speeds of driving by hand: metres and radians a second. */
+const HAND_SPEED = 0.15
+const HAND_TURN = 0.9
+const route = useRoute()
+const bench = useBenchStore()
+const project = useProjectStore()
+const act = useTemplateRef<{ setView(view: 'above' | 'perspective'): void }>('act')
+const bar = useTemplateRef<{ nextRealism(): void }>('bar')
+const sense = useTemplateRef<{ take(which: 'first' | 'second'): void, nextUnit(): void }>('sense')
+const ready = ref(false)
+/** Keys act once the project is there, and its program is what they act on. */
+const there = (act: () => void) => () => { if (ready.value) act() }
+useAloud()
+
+onMounted(async () => {
+  if (await project.open(String(route.params['id']))) {
+    ready.value = true
+    bench.arrive()
+  }
+})
+onBeforeUnmount(() => {
+  void project.save()
+  bench.leave()
+})
+
+/** What is not saved yet is kept in the browser; only where it has no room is closing the page asked about. */
+function warn(event: BeforeUnloadEvent): void {
+  if (!project.atRisk) return
+  void project.save()
+  event.preventDefault()
+}
+onMounted(() => globalThis.addEventListener('beforeunload', warn))
+onBeforeUnmount(() => globalThis.removeEventListener('beforeunload', warn))
+
+useKeys({
+  'ctrl+enter': there(() => bench.run()),
+  'enter': there(() => bench.run()),
+  'space': there(() => bench.toggle()),
+  'f6': there(() => bench.toggle()),
+  '.': there(() => bench.tickOnce()),
+  'f7': there(() => bench.tickOnce()),
+  '0': there(() => bench.back()),
+  'f4': there(() => bench.back()),
+  '[': there(() => bench.faster(-1)),
+  ']': there(() => bench.faster(1)),
+  'end': there(() => bench.look(null)),
+  '1': there(() => act.value?.setView('above')),
+  '2': there(() => act.value?.setView('perspective')),
+  'r': there(() => bar.value?.nextRealism()),
+  'm': there(() => { aloud.value = !aloud.value }),
+  'h': there(() => bench.handle()),
+  'w': there(() => bench.askWhy()),
+  'n': there(() => sense.value?.take('first')),
+  'f': there(() => sense.value?.take('second')),
+  'u': there(() => sense.value?.nextUnit()),
+})
+
+// By hand, the arrow keys drive as long as they are held.
+const held = new Set<string>()
+function drive(event: KeyboardEvent): void {
+  if (!bench.byHand || !event.key.startsWith('Arrow') || (event.target as HTMLElement).closest('input, textarea, select, [contenteditable], [role=slider]') !== null) return
+  event.preventDefault()
+  if (event.type === 'keydown') held.add(event.key)
+  else held.delete(event.key)
+  const has = (key: string): number => held.has(key) ? 1 : 0
+  bench.steer(HAND_SPEED * (has('ArrowUp') - has('ArrowDown')), HAND_TURN * (has('ArrowRight') - has('ArrowLeft')))
+}
+onMounted(() => { globalThis.addEventListener('keydown', drive); globalThis.addEventListener('keyup', drive) })
+onBeforeUnmount(() => { globalThis.removeEventListener('keydown', drive); globalThis.removeEventListener('keyup', drive) })
+
+// Borders can be dragged; where they were is remembered.
+const senseWidth = useKept('width.sense', 196)
+// On a wide screen the extra goes to Decide and Act.
+const decide = useKept('width.decide', 492 + Math.round(Math.max(0, globalThis.innerWidth - 1280) * 0.4))
+const tape = useKept('height.tape', 168)
+function border(which: 'sense' | 'decide' | 'tape'): (event: PointerEvent) => void {
+  return (event) => {
+    const target = event.currentTarget as HTMLElement
+    target.setPointerCapture(event.pointerId)
+    const move = (e: PointerEvent): void => {
+      if (which === 'sense') senseWidth.value = Math.min(360, Math.max(150, senseWidth.value + e.movementX))
+      else if (which === 'decide') decide.value = Math.min(globalThis.innerWidth - senseWidth.value - 240, Math.max(320, decide.value + e.movementX))
+      else tape.value = Math.min(globalThis.innerHeight - 260, Math.max(80, tape.value - e.movementY))
+    }
+    target.addEventListener('pointermove', move)
+    target.addEventListener('pointerup', () => target.removeEventListener('pointermove', move), { once: true })
+  }
+}
+</script>
+
+<template>
+  <div v-if="project.missing" class="missing">
+    <h1>This project cannot be opened</h1>
+    <p>{{ project.trouble }}</p>
+    <NuxtLink to="/">All projects</NuxtLink>
+  </div>
+  <div v-else-if="ready" class="bench" :style="{ gridTemplateColumns: `${senseWidth}px 5px ${decide}px 5px minmax(220px, 1fr)`, gridTemplateRows: `auto auto minmax(0, 1fr) 5px ${tape}px` }">
+    <BenchBar ref="bar" class="wide" />
+    <div class="wide"><SaveConflict /></div>
+    <SensePanel ref="sense" />
+    <div class="border upright" role="separator" aria-label="Border of Sense" @pointerdown="border('sense')($event)" />
+    <DecidePanel />
+    <div class="border upright" role="separator" aria-label="Border of Decide" @pointerdown="border('decide')($event)" />
+    <ActPanel ref="act" />
+    <div class="border level wide" role="separator" aria-label="Border of Tape" @pointerdown="border('tape')($event)" />
+    <TapePanel class="wide" />
+  </div>
+  <p v-else class="opening" role="status">◌ opening the project</p>
+</template>
+
+<style scoped>
+.bench { display: grid; height: 100vh; min-height: 520px; }
+.bench > * { min-width: 0; }
+.wide { grid-column: 1 / -1; }
+.border { background: var(--panel); touch-action: none; }
+.upright { cursor: col-resize; border-left: 1px solid var(--line); }
+.level { cursor: row-resize; }
+.border:hover { background: var(--field); }
+.missing, .opening { padding: 60px; }
+.opening { color: var(--muted); }
+</style>

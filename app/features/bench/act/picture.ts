@@ -1,0 +1,35 @@
+import type { Opened } from '~/run/protocol'
+
+/** A way of showing the arena: it holds no state of the run and draws the row that it is given. */
+export interface Picture {
+  /** Makes the picture of an arena and a robot; what stood there before is gone. */
+  build(opened: Opened, looks: RobotLooks): void
+  /** Shows the world as a row of the tape has it; `pathOf` gives rows of earlier ticks. */
+  draw(row: Float64Array, tick: number, pathOf: (tick: number) => Float64Array | null): void
+  /** The place on the page changed its size, page pixels. */
+  resize(width: number, height: number): void
+  zoom(factor: number): void
+  /** Turns and lifts the eye, radians, where there is one. */
+  turnEye(around: number, up: number): void
+  dispose(): void
+  /** What stands at a place of the picture (page pixels): the robot or a loose piece, and where the place is (metres). null where the picture cannot say. */
+  pick(x: number, y: number): Pick | null
+}
+
+export interface Pick { readonly what: string | null, readonly x: number, readonly y: number }
+
+/** What a picture needs of a robot's body, metres. Places are forward, left and up from the floor. */
+export interface RobotLooks {
+  readonly length: number
+  readonly width: number
+  readonly height: number
+  readonly clearance: number
+  /** null for a robot without a drive. */
+  readonly wheel: { readonly radius: number, readonly width: number, readonly track: number, readonly forward: number } | null
+  readonly devices: readonly {
+    readonly name: string, readonly kind: string, readonly onChassis: boolean, readonly forward: number, readonly left: number, readonly up: number, readonly yaw: number
+    /** Radians; null for what has no cone. */
+    readonly cone: number | null
+    readonly pad: { readonly width: number, readonly height: number } | null
+  }[]
+}

@@ -1,0 +1,433 @@
+import { isOn, type Arena, type PlacedPiece } from '~~/core/arena'
+import type { SolidShape } from '~~/core/geometry'
+import type { RobotFacts } from '~~/core/robot'
+import type { TapeLayout } from '~~/core/tape'
+import { deviceColor } from '~/shown/readings'
+import type { Opened } from '~/run/protocol'
+import type { Pick, Picture, RobotLooks } from './picture'
+import { shadowOf } from './shadow'
+
+/** Places of the trail that are drawn, and every how many ticks one is taken. */
+const TRAIL_POINTS = 700
+const TRAIL_STRIDE = 6
+/** Free room around the arena, metres. */
+const MARGIN = 0.14
+
+/** What is lower than this is not picked up, metres. */
+const OUT_OF_REACH = -0.5
+
+/**
+ * The arena from above, drawn flat: an exact plan at every size, sharp and quick also where
+ * there is no graphics card. What does not move is drawn once and kept.
+ */
+export class Plan implements Picture {
+  private readonly ctx: CanvasRenderingContext2D
+  private readonly still = document.createElement('canvas')
+  private stillValid = false
+  private arena: Arena | null = null
+  private layout: TapeLayout | null = null
+  private facts: RobotFacts | null = null
+  private looks: RobotLooks | null = null
+  /** The row drawn last. */
+  private row: Float64Array | null = null
+  private parts: Opened['parts'] = []
+  private fixed: PlacedPiece[] = []
+  private loose: PlacedPiece[] = []
+  private width = 1
+  private height = 1
+  private zoomed = 1
+  private ratio = 1
+
+  constructor(private readonly canvas: HTMLCanvasElement, private readonly color: (name: string) => string) {
+    // Kept in ordinary memory: quick everywhere, and much quicker where there is no graphics card.
+    const ctx = canvas.getContext('2d', { willReadFrequently: true })
+    if (ctx === null) throw new Error('no canvas')
+    this.ctx = ctx
+  }
+
+  build({ arena, placed, layout, facts, parts }: Opened, looks: RobotLooks): void {
+    this.arena = arena
+    this.parts = parts
+    this.layout = layout
+    this.facts = facts
+    this.looks = looks
+    this.fixed = placed.pieces.filter(p => p.fixed)
+    this.loose = layout.pieceNames.map(name => placed.pieces.find(p => p.name === name)!)
+    this.stillValid = false
+  }
+
+  resize(width: number, height: number): void {
+    if (width < 2 || height < 2) return
+    this.ratio = globalThis.devicePixelRatio || 1
+    this.width = width
+    this.height = height
+    this.canvas.width = this.still.width = Math.round(width * this.ratio)
+    this.canvas.height = this.still.height = Math.round(height * this.ratio)
+    this.stillValid = false
+  }
+
+  zoom(factor: number): void {
+    this.zoomed = Math.min(3, Math.max(0.3, this.zoomed * factor))
+    this.stillValid = false
+  }
+
+  turnEye(): void { /* A plan has no eye to turn. */ }
+
+  dispose(): void { this.stillValid = false }
+
+  /** Page pixels per metre. */
+  private get scale(): number {
+    const size = this.arena?.size ?? [2, 2]
+    return Math.min(this.width / (size[0] + 2 * MARGIN), this.height / (size[1] + 2 * MARGIN)) / this.zoomed
+  }
+
+  /** Metres from here on: x east, y north. */
+  private inMetres(ctx: CanvasRenderingContext2D): void {
+    const size = this.arena!.size
+    const s = this.scale * this.ratio
+    ctx.setTransform(s, 0, 0, -s, this.canvas.width / 2 - size[0] / 2 * s, this.canvas.height / 2 + size[1] / 2 * s)
+  }
+
+  private drawStill(): void {
+    const { arena } = this
+    const ctx = this.still.getContext('2d', { willReadFrequently: true })
+    if (arena === null || ctx === null) return
+    const { color } = this
+    ctx.setTransform(this.ratio, 0, 0, this.ratio, 0, 0)
+    ctx.fillStyle = color(arena.surround === 'water' ? 'water' : 'ground')
+    ctx.fillRect(0, 0, this.width, this.height)
+    if (arena.surround === 'water') this.waves(ctx)
+    this.inMetres(ctx)
+    const thin = 1 / this.scale
+    for (const deck of arena.decks) {
+      ctx.save()
+      ctx.translate(deck.at[0], deck.at[1])
+      ctx.rotate(-deck.turn)
+      const [w, h] = deck.size
+      ctx.fillStyle = color('deck')
+      ctx.fillRect(-w / 2, -h / 2, w, h)
+      ctx.strokeStyle = color('plank')
+      ctx.lineWidth = thin
+      ctx.beginPath()
+      // A seam every 20 cm, so that distance can be judged.
+      for (let y = 0.2; y < h - 0.01; y += 0.2) { ctx.moveTo(-w / 2, y - h / 2); ctx.lineTo(w / 2, y - h / 2) }
+      ctx.stroke()
+      ctx.restore()
+    }
+    for (const patch of arena.patches) {
+      ctx.save()
+      ctx.translate(patch.at[0], patch.at[1])
+      ctx.rotate(-patch.turn)
+      ctx.fillStyle = color(`paint-${patch.color}`)
+      if (patch.shape === 'disc') {
+        ctx.beginPath()
+        ctx.arc(0, 0, patch.size[0] / 2, 0, 2 * Math.PI)
+        ctx.fill()
+      } else ctx.fillRect(-patch.size[0] / 2, -patch.size[1] / 2, patch.size[0], patch.size[1])
+      ctx.restore()
+    }
+    ctx.lineCap = 'round'
+    ctx.lineJoin = 'round'
+    for (const line of arena.lines) {
+      ctx.strokeStyle = color(`paint-${line.color}`)
+      ctx.lineWidth = line.width
+      ctx.beginPath()
+      line.points.forEach(([x, y], i) => { if (i === 0) ctx.moveTo(x, y); else ctx.lineTo(x, y) })
+      ctx.stroke()
+    }
+    this.marks(ctx, arena, thin)
+    ctx.strokeStyle = color('wall')
+    ctx.lineCap = 'square'
+    for (const wall of arena.walls) {
+      ctx.lineWidth = wall.thickness
+      ctx.beginPath()
+      ctx.moveTo(wall.from[0], wall.from[1])
+      ctx.lineTo(wall.to[0], wall.to[1])
+      ctx.stroke()
+    }
+    for (const piece of this.fixed) this.piece(ctx, piece, piece.at[0], piece.at[1], -piece.turn)
+    this.stillValid = true
+  }
+
+  /** Areas, crates, belts and lamps. */
+  private marks(ctx: CanvasRenderingContext2D, arena: Arena, thin: number): void {
+    const { color } = this
+    const box = (at: readonly [number, number], size: readonly [number, number], turn: number, draw: (w: number, h: number) => void): void => {
+      ctx.save()
+      ctx.translate(at[0], at[1])
+      ctx.rotate(-turn)
+      draw(size[0], size[1])
+      ctx.restore()
+    }
+    for (const area of arena.areas) {
+      box(area.at, area.size, 0, (w, h) => {
+        ctx.strokeStyle = color('ink')
+        ctx.globalAlpha = 0.45
+        ctx.lineWidth = thin
+        ctx.setLineDash([6 * thin, 5 * thin])
+        ctx.strokeRect(-w / 2 + thin, -h / 2 + thin, w - 2 * thin, h - 2 * thin)
+        ctx.setLineDash([])
+        ctx.globalAlpha = 1
+      })
+    }
+    for (const crate of arena.crates) {
+      box(crate.at, crate.size, crate.turn, (w, h) => {
+        ctx.fillStyle = color(`paint-${crate.color}`)
+        ctx.globalAlpha = 0.35
+        ctx.fillRect(-w / 2, -h / 2, w, h)
+        ctx.globalAlpha = 1
+        ctx.strokeStyle = color(`paint-${crate.color}`)
+        ctx.lineWidth = crate.wall
+        ctx.strokeRect(-w / 2 + crate.wall / 2, -h / 2 + crate.wall / 2, w - crate.wall, h - crate.wall)
+        ctx.strokeStyle = color('ink')
+        ctx.globalAlpha = 0.5
+        ctx.lineWidth = thin
+        ctx.strokeRect(-w / 2, -h / 2, w, h)
+        ctx.globalAlpha = 1
+      })
+    }
+    for (const belt of arena.belts) {
+      box(belt.at, belt.size, belt.turn, (w, h) => {
+        ctx.fillStyle = color('paint-black')
+        ctx.fillRect(-w / 2, -h / 2, w, h)
+        // Which way it runs.
+        ctx.strokeStyle = color('paint-grey')
+        ctx.lineWidth = 1.5 * thin
+        const way = Math.sign(belt.speed || 1)
+        for (let x = -w / 2 + 0.04; x < w / 2 - 0.02; x += 0.08) {
+          ctx.beginPath()
+          ctx.moveTo(x - way * 0.012, h * 0.25)
+          ctx.lineTo(x + way * 0.012, 0)
+          ctx.lineTo(x - way * 0.012, -h * 0.25)
+          ctx.stroke()
+        }
+      })
+    }
+  }
+
+  /** Lamps as rings, filled while they are on. */
+  private lamps(time: number): void {
+    const { ctx, color, arena } = this
+    for (const lamp of arena?.lamps ?? []) {
+      ctx.beginPath()
+      ctx.arc(lamp.at[0], lamp.at[1], 0.03, 0, 2 * Math.PI)
+      ctx.fillStyle = color('paint-yellow')
+      ctx.globalAlpha = isOn(lamp.on, time) ? 1 : 0.15
+      ctx.fill()
+      ctx.globalAlpha = 1
+      ctx.strokeStyle = color('ink')
+      ctx.lineWidth = 1.2 / this.scale
+      ctx.stroke()
+    }
+  }
+
+  private waves(ctx: CanvasRenderingContext2D): void {
+    ctx.strokeStyle = this.color('wave')
+    ctx.lineWidth = 1.5
+    ctx.beginPath()
+    for (let y = 8; y < this.height; y += 22) {
+      ctx.moveTo(0, y)
+      for (let x = 0; x < this.width; x += 34) {
+        ctx.quadraticCurveTo(x + 8.5, y - 6, x + 17, y)
+        ctx.quadraticCurveTo(x + 25.5, y + 6, x + 34, y)
+      }
+    }
+    ctx.stroke()
+  }
+
+  private piece(ctx: CanvasRenderingContext2D, piece: PlacedPiece, x: number, y: number, yaw: number): void {
+    const { body } = piece
+    ctx.save()
+    ctx.translate(x, y)
+    ctx.rotate(yaw)
+    ctx.fillStyle = this.color(`paint-${piece.color}`)
+    ctx.strokeStyle = this.color('ink')
+    ctx.lineWidth = 1.2 / this.scale
+    ctx.beginPath()
+    if (body.shape === 'cylinder') ctx.arc(0, 0, body.diameter / 2, 0, 2 * Math.PI)
+    else ctx.rect(-body.length / 2, -body.width / 2, body.length, body.width)
+    ctx.fill()
+    ctx.globalAlpha = 0.6
+    ctx.stroke()
+    if (body.shape === 'cylinder') {
+      ctx.beginPath()
+      ctx.arc(0, 0, body.diameter * 0.32, 0, 2 * Math.PI)
+      ctx.globalAlpha = 0.25
+      ctx.strokeStyle = this.color('paint-white')
+      ctx.stroke()
+    }
+    ctx.restore()
+  }
+
+  pick(px: number, py: number): Pick | null {
+    const { arena, layout, looks, row } = this
+    if (arena === null || layout === null || looks === null || row === null) return null
+    const x = (px - this.width / 2) / this.scale + arena.size[0] / 2
+    const y = (this.height / 2 - py) / this.scale + arena.size[1] / 2
+    const away = (at: number): number => Math.hypot(row[at]! - x, row[at + 1]! - y)
+    // What no feeder has put out yet waits far below; what lies on the harbour's bed is out of reach as well.
+    const piece = this.loose.findIndex((p, i) => row[layout.pieces + 7 * i + 2]! > OUT_OF_REACH && away(layout.pieces + 7 * i) < (p.body.shape === 'box' ? Math.max(p.body.length, p.body.width) / 2 : p.body.diameter / 2) + 0.01)
+    if (piece !== -1) return { what: layout.pieceNames[piece]!, x, y }
+    return { what: away(layout.body) < Math.max(looks.length, looks.width) / 2 ? 'robot' : null, x, y }
+  }
+
+  draw(row: Float64Array, tick: number, pathOf: (tick: number) => Float64Array | null): void {
+    const { ctx, layout, facts, looks } = this
+    if (layout === null || facts === null || looks === null) return
+    this.row = row
+    if (!this.stillValid) this.drawStill()
+    ctx.setTransform(1, 0, 0, 1, 0, 0)
+    ctx.drawImage(this.still, 0, 0)
+    this.inMetres(ctx)
+    this.trail(tick, pathOf, layout.body)
+    this.loose.forEach((piece, i) => {
+      const p = layout.pieces + 7 * i
+      const z = row[p + 2]!
+      // What a feeder still keeps is nowhere yet.
+      if (z < -5) return
+      ctx.globalAlpha = z < -0.05 ? 0.35 : 1
+      this.piece(ctx, piece, row[p]!, row[p + 1]!, yawAt(row, p + 3))
+    })
+    ctx.globalAlpha = 1
+    this.lamps(tick * layout.dt)
+    layout.visitorNames.forEach((name, i) => {
+      const visitor = this.arena?.visitors.find(v => v.name === name)
+      if (visitor === undefined) return
+      ctx.fillStyle = this.color(`paint-${visitor.color}`)
+      ctx.beginPath()
+      ctx.arc(row[layout.visitors + 3 * i]!, row[layout.visitors + 3 * i + 1]!, visitor.diameter / 2, 0, 2 * Math.PI)
+      ctx.fill()
+      ctx.strokeStyle = this.color('ink')
+      ctx.lineWidth = 1.5 / this.scale
+      ctx.stroke()
+    })
+    layout.beamDevices.forEach((name, i) => this.beam(row, layout.beams + 7 * i, name))
+    this.robot(row, layout, facts, looks)
+    this.parts.forEach((part, i) => this.part(part.shape, row, layout.parts + 7 * i, part.device))
+  }
+
+  /** A moving part of the robot, as its shadow falls straight down. */
+  private part(shape: SolidShape, row: Float64Array, at: number, device: string | null): void {
+    const { ctx } = this
+    const outline = shadowOf(shape, row, at)
+    ctx.beginPath()
+    outline.forEach(([x, y], i) => { if (i === 0) ctx.moveTo(x, y); else ctx.lineTo(x, y) })
+    ctx.closePath()
+    ctx.fillStyle = this.color('hull')
+    ctx.fill()
+    ctx.strokeStyle = device === null ? this.color('tyre') : this.color(deviceColor(this.facts!, device))
+    ctx.lineWidth = 2 / this.scale
+    ctx.stroke()
+  }
+
+  private trail(tick: number, pathOf: (tick: number) => Float64Array | null, body: number): void {
+    const { ctx } = this
+    const r = 1.6 / this.scale
+    ctx.fillStyle = this.color('signal')
+    ctx.globalAlpha = 0.5
+    ctx.beginPath()
+    const first = Math.max(0, tick - TRAIL_POINTS * TRAIL_STRIDE)
+    let px = Infinity
+    let py = Infinity
+    for (let t = first - first % TRAIL_STRIDE; t <= tick; t += TRAIL_STRIDE) {
+      const row = pathOf(t)
+      if (row === null) continue
+      const x = row[body]!
+      const y = row[body + 1]!
+      // Dots as far apart as a person can tell them, so that standing leaves one.
+      if (Math.abs(x - px) + Math.abs(y - py) < 0.02) continue
+      px = x
+      py = y
+      ctx.moveTo(x + r, y)
+      ctx.arc(x, y, r, 0, 2 * Math.PI)
+    }
+    ctx.fill()
+    ctx.globalAlpha = 1
+  }
+
+  private beam(row: Float64Array, at: number, name: string): void {
+    const { ctx } = this
+    const cone = this.looks!.devices.find(d => d.name === name)?.cone ?? 0.05
+    const ox = row[at]!
+    const oy = row[at + 1]!
+    const dx = row[at + 3]! - ox
+    const dy = row[at + 4]! - oy
+    const length = Math.hypot(dx, dy)
+    const yaw = Math.atan2(dy, dx)
+    const met = row[at + 6] === 1
+    ctx.fillStyle = this.color(deviceColor(this.facts!, name))
+    ctx.globalAlpha = met ? 0.22 : 0.09
+    ctx.beginPath()
+    ctx.moveTo(ox, oy)
+    ctx.arc(ox, oy, length, yaw - cone / 2, yaw + cone / 2)
+    ctx.closePath()
+    ctx.fill()
+    ctx.globalAlpha = 1
+    if (!met) return
+    ctx.strokeStyle = ctx.fillStyle
+    ctx.lineWidth = 2 / this.scale
+    ctx.beginPath()
+    ctx.arc(ox, oy, length, yaw - cone / 2, yaw + cone / 2)
+    ctx.stroke()
+    ctx.beginPath()
+    ctx.arc(row[at + 3]!, row[at + 4]!, 4 / this.scale, 0, 2 * Math.PI)
+    ctx.fill()
+  }
+
+  private robot(row: Float64Array, layout: TapeLayout, facts: RobotFacts, looks: RobotLooks): void {
+    const { ctx, color } = this
+    const b = layout.body
+    ctx.save()
+    ctx.translate(row[b]!, row[b + 1]!)
+    ctx.rotate(yawAt(row, b + 3))
+    ctx.lineWidth = 2 / this.scale
+    const { wheel } = looks
+    ctx.fillStyle = color('tyre')
+    for (const side of wheel === null ? [] : [1, -1]) {
+      if (wheel === null) break
+      ctx.beginPath()
+      ctx.roundRect(wheel.forward - wheel.radius, side * wheel.track / 2 - wheel.width / 2, wheel.radius * 2, wheel.width, wheel.width / 3)
+      ctx.fill()
+    }
+    ctx.fillStyle = color('hull')
+    ctx.strokeStyle = color('tyre')
+    ctx.beginPath()
+    ctx.roundRect(-looks.length / 2, -looks.width / 2, looks.length, looks.width, 0.018)
+    ctx.fill()
+    ctx.stroke()
+    ctx.fillStyle = color('tyre')
+    ctx.beginPath()
+    ctx.moveTo(0.026, 0)
+    ctx.lineTo(-0.022, 0.024)
+    ctx.lineTo(-0.022, -0.024)
+    ctx.fill()
+    for (const device of looks.devices.filter(d => d.onChassis)) {
+      const known = facts.devices.find(d => d.name === device.name)
+      ctx.save()
+      ctx.translate(device.forward, device.left)
+      ctx.rotate(device.yaw)
+      ctx.fillStyle = color(deviceColor(facts, device.name))
+      if (device.pad !== null) {
+        const pressed = known !== undefined && row[layout.readings + known.first] === 1
+        if (pressed) ctx.fillStyle = color('signal')
+        const thick = pressed ? 0.02 : 0.012
+        ctx.fillRect(0, -device.pad.width / 2, thick, device.pad.width)
+      } else {
+        ctx.beginPath()
+        ctx.arc(0, 0, 0.011, 0, 2 * Math.PI)
+        ctx.fill()
+      }
+      ctx.restore()
+    }
+    ctx.restore()
+  }
+}
+
+/** Heading of a pose in a row whose quaternion starts at `q`. */
+function yawAt(row: Float64Array, q: number): number {
+  const x = row[q]!
+  const y = row[q + 1]!
+  const z = row[q + 2]!
+  const w = row[q + 3]!
+  return Math.atan2(2 * (w * z + x * y), 1 - 2 * (y * y + z * z))
+}

@@ -1,0 +1,188 @@
+import { defineStore, storeToRefs } from 'pinia'
+import { computed, ref, shallowRef, watch } from 'vue'
+import type { Diagnostic } from '~~/core/language'
+import type { RealismName } from '~~/core/devices'
+import { ProgramChecker } from '~/run/checker'
+import type { DialView } from '~/run/protocol'
+import { useProjectStore } from '~/draft/project'
+import { useSessionStore } from '~/run/session'
+
+/** How long one may have the robot in hand, seconds. */
+const BY_HAND = 3600
+export const SPEEDS = [0.25, 0.5, 1, 2, 4, 8, Infinity] as const
+
+/** What the bench shows: the run, the instant looked at, and what the checker says. */
+export const useBenchStore = defineStore('bench', () => {
+  const project = useProjectStore()
+  const session = useSessionStore()
+  const { opened, tape, goals, end, hash, running, rows, pictures, live, reasons, problems, failure } = storeToRefs(session)
+
+  const seed = ref(1)
+  const realism = ref<RealismName>('typical')
+  const speed = ref<number>(1)
+  /** No program runs: the robot is in somebody's hands. */
+  const byHand = ref(false)
+  /** The instant looked at, as a tick; null for the newest. */
+  const cursor = ref<number | null>(null)
+  const asking = ref(false)
+  /** Why the program could not be checked; null when it could. */
+  const checkFailure = ref<string | null>(null)
+
+  const diagnostics = shallowRef<readonly Diagnostic[]>([])
+  const runs = ref(false)
+  const checked = ref(false)
+  const dials = shallowRef<readonly DialView[]>([])
+
+  /** How often what was to be opened had mistakes: the program that ran last stands in for it, then none. */
+  let standIns = 0
+
+  const checker = new ProgramChecker((answer) => {
+    checkFailure.value = answer.failure
+    diagnostics.value = answer.diagnostics
+    runs.value = answer.runs
+    checked.value = true
+    // While there are mistakes, the dials stay as they were.
+    if (answer.runs) dials.value = answer.dials
+  })
+
+  const shownTick = computed(() => cursor.value ?? Math.max(0, rows.value - 1))
+  const row = computed(() => { void rows.value; return tape.value?.find(shownTick.value) ?? opened.value?.first ?? null })
+  const time = computed(() => opened.value === null ? 0 : shownTick.value * opened.value.layout.dt)
+  const mistakes = computed(() => diagnostics.value.filter(d => d.severity === 'error').length)
+  /** Why Run cannot start; null when it can. */
+  const runHindrance = computed(() => checkFailure.value !== null ? 'not checked' : mistakes.value === 0 ? null : mistakes.value === 1 ? '1 mistake' : `${mistakes.value} mistakes`)
+  const atStart = computed(() => rows.value <= 1 && !running.value)
+
+  // Another run is looked at from its newest instant.
+  watch(opened, () => { cursor.value = null })
+  watch(() => session.refused, (said) => {
+    if (said.length === 0) return
+    diagnostics.value = said
+    runs.value = false
+    // With mistakes the robot still stands in its arena: as the program left it that ran last, else with none.
+    if (opened.value === null && standIns < 2) { standIns++; back() }
+  })
+
+  function open(program: string, go: boolean, limit: number | null = null): void {
+    byHand.value = false
+    putWhyAway()
+    const { data } = project
+    if (data === null) return
+    session.open(data.id, { robot: data.robot, arena: data.arena, task: data.task ?? null, program, seed: seed.value, realism: realism.value, limit }, { go, factor: speed.value })
+  }
+
+  /** Comes to a project: its run goes on where there is one of it as it is, else the robot stands at its start. */
+  function arrive(): void {
+    const { data } = project
+    if (data !== null && session.isOf(data.id, [data.robot, data.arena, data.task ?? null])) return
+    standIns = 0
+    session.close()
+    back()
+  }
+
+  /** Runs the program as it is now, from the start. */
+  function run(): void {
+    if (runHindrance.value !== null) return
+    open(project.program, true)
+    void project.markRan()
+  }
+
+  /** Runs the program that ran last, while the one being written has mistakes. */
+  function runLast(): void {
+    if (project.data?.ranProgram != null) open(project.data.ranProgram, true)
+  }
+
+  /** Back to the start: the same program, standing. */
+  function back(): void {
+    open(mistakes.value === 0 ? project.program : standIns > 1 ? '' : project.data?.ranProgram ?? '', false)
+  }
+
+  function toggle(): void {
+    if (running.value) { session.pause(); return }
+    if (cursor.value !== null && end.value === null) cursor.value = null
+    if (end.value !== null || opened.value === null || (!session.begun && rows.value <= 1)) { run(); return }
+    putWhyAway()
+    session.go()
+  }
+
+  function tickOnce(): void {
+    if (cursor.value !== null && cursor.value < rows.value - 1) { look(cursor.value + 1); return }
+    cursor.value = null
+    if (rows.value <= 1 && !session.begun && mistakes.value === 0 && opened.value?.program?.text !== project.program) open(project.program, false)
+    session.tick()
+  }
+
+  /** Looks at an instant of the tape; the run pauses. */
+  function look(tick: number | null): void {
+    if (tick !== null && running.value) session.pause()
+    cursor.value = tick === null || tick >= rows.value - 1 ? null : Math.max(0, Math.round(tick))
+  }
+
+  function setSpeed(factor: number): void {
+    speed.value = factor
+    session.setSpeed(factor)
+  }
+
+  function faster(by: 1 | -1): void {
+    const at = SPEEDS.findIndex(s => s === speed.value)
+    setSpeed(SPEEDS[Math.min(SPEEDS.length - 1, Math.max(0, at + by))]!)
+  }
+
+  /** Asks why, of the instant looked at; asking again puts the answer away. The run pauses. */
+  function askWhy(): void {
+    if (asking.value) { putWhyAway(); return }
+    asking.value = true
+    if (running.value) session.pause()
+    question()
+  }
+  function putWhyAway(): void {
+    asking.value = false
+    reasons.value = null
+  }
+  function question(): void {
+    if (asking.value && rows.value > 0) session.askWhy(shownTick.value)
+  }
+  watch(shownTick, (tick) => {
+    if (running.value) return
+    question()
+    if (live.value?.tick !== tick) session.askLive(tick)
+  })
+
+  /** Hands on: the robot without a program, live, to be driven and put about while one reads its senses. */
+  function handle(): void {
+    if (byHand.value) { back(); return }
+    open('', true, BY_HAND)
+    byHand.value = true
+  }
+
+  /** Drives by hand; nothing while a program has the wheels. */
+  function steer(speed: number, right: number): void {
+    if (byHand.value) session.poke({ poke: 'drive', speed, right })
+  }
+  const { poke } = session
+
+  function check(): void {
+    if (project.data === null) return
+    const { goals } = (project.data.task ?? {}) as { goals?: { goal?: string }[] }
+    checker.ask(project.program, project.data.robot, { finish: goals?.some(g => g.goal === 'finish') === true })
+  }
+
+  /** Text to be put where the caret is; the editor takes it and sets it to null. */
+  const inserting = ref<string | null>(null)
+  function insert(text: string): void { inserting.value = text }
+
+  /** Leaves the bench: the run goes on, checking does not. */
+  function leave(): void {
+    checker.close()
+    checked.value = false
+    diagnostics.value = []
+    dials.value = []
+  }
+
+  return {
+    seed, realism, speed, opened, tape, goals, end, hash, failure, checkFailure, running, rows, cursor, pictures, live, reasons, asking, problems, diagnostics, runs, checked, dials,
+    shownTick, row, time, mistakes, runHindrance, atStart,
+    byHand, inserting,
+    arrive, run, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, poke, insert, check, leave,
+  }
+})

@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { onBeforeUnmount, onMounted, ref } from 'vue'
+import { STEP_FORMS } from '~~/core/devices'
+import { merged, nameAt, nameProblem, rename } from '~~/core/editing'
+import { formatProgram } from '~~/core/language'
+import { useKeys } from '~/composables/useKeys'
+import { useBenchStore } from '~/features/bench/bench'
+import { useProjectStore } from '~/draft/project'
+import { useRulesStore } from '~/features/rules/rules'
+
+/** Below the program: from and to files, and what is done to the whole text. */
+const bench = useBenchStore()
+const project = useProjectStore()
+const rules = useRulesStore()
+
+const told = ref('')
+/** The longest program that is taken from a file, bytes: what the language reads. */
+const LONGEST = 400_000
+async function take(file: File | undefined): Promise<void> {
+  if (file === undefined) return
+  if (file.size > LONGEST) { told.value = `${file.name} is ${Math.round(file.size / 1000)} kB; a program has at most ${LONGEST / 1000} kB. Nothing was changed.`; return }
+  const text = (await file.text()).replaceAll('\r\n', '\n')
+  // Bytes that are no text come out as this sign, or as zeros.
+  if (/[\0\uFFFD]/.test(text)) { told.value = `${file.name} is no text. Nothing was changed.`; return }
+  rules.apply(merged(project.program, text))
+  told.value = `This is ${file.name} now; undo brings back what was here.`
+}
+async function opening(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  await take(file)
+  input.value = ''
+}
+function saveFile(): void {
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(new Blob([project.program], { type: 'text/plain' }))
+  link.download = `${(project.data?.title ?? 'program').toLowerCase().replaceAll(/[^a-z0-9]+/g, '-').replaceAll(/^-|-$/g, '') || 'program'}.mindpath`
+  link.click()
+  URL.revokeObjectURL(link.href)
+}
+function over(event: DragEvent): void { if (event.dataTransfer?.types.includes('Files') === true) event.preventDefault() }
+function dropped(event: DragEvent): void {
+  if (event.dataTransfer?.types.includes('Files') !== true) return
+  event.preventDefault()
+  void take(event.dataTransfer.files[0])
+}
+onMounted(() => { globalThis.addEventListener('dragover', over); globalThis.addEventListener('drop', dropped) })
+onBeforeUnmount(() => { globalThis.removeEventListener('dragover', over); globalThis.removeEventListener('drop', dropped) })
+
+function format(): void { rules.apply(merged(project.program, formatProgram(rules.sheet.tree, STEP_FORMS))) }
+/** The first mend of the caret's line, else of the next that has one. */
+function mendNext(): void {
+  const line = rules.caretLine()
+  const fixes = rules.marks.flatMap(({ line, diagnostic: { fix } }) => fix === null ? [] : [{ line, fix }])
+  const found = (rules.face === 'text' ? fixes.find(m => m.line >= line) : undefined) ?? fixes[0]
+  if (found !== undefined) rules.mend(found.fix)
+}
+function renameHere(): void {
+  const place = rules.caret()
+  const name = place === null ? null : nameAt(rules.sheet, place.offset)
+  if (place === null || name === null) { told.value = 'Put the caret on the name of a mode, memory, dial, routine, signal or lane.'; return }
+  rules.find({
+    key: '', place, title: `another name for the ${name.what} ${name.name}, everywhere`, text: name.name, offers: [],
+    take: to => to === name.name || rules.change(s => rename(s, name.what, name.name, to)) ? null : nameProblem(rules.sheet.tree, to) ?? 'this name cannot be',
+  })
+}
+useKeys({ 'ctrl+alt+f': format, 'ctrl+alt+r': renameHere, 'ctrl+.': mendNext })
+</script>
+
+<template>
+  <div class="strip">
+    <label class="file">Open file<input type="file" accept=".mindpath,.txt,text/plain" @change="opening"></label>
+    <button type="button" @click="saveFile">Save file</button>
+    <span class="gap" />
+    <button v-if="bench.diagnostics.some(d => d.fix !== null)" type="button" @click="mendNext">Fix<span class="key">Ctrl .</span></button>
+    <template v-if="rules.face === 'text'"><button type="button" @click="renameHere">Rename<span class="key">Ctrl Alt R</span></button><button type="button" @click="format">Format<span class="key">Ctrl Alt F</span></button></template>
+  </div>
+  <p v-if="told !== ''" class="told" role="status">{{ told }} <button type="button" aria-label="Put away" @click="told = ''">✕</button></p>
+</template>
+
+<style scoped>
+.strip { display: flex; gap: 4px; align-items: center; padding: 2px 8px; border-top: 1px solid var(--line); flex: none; }
+.strip .gap { flex: 1; }
+.strip button, .file { color: var(--muted); font-size: 12.5px; padding: 1px 5px; border-radius: 3px; cursor: pointer; white-space: nowrap; }
+.strip button:hover, .file:hover { color: var(--ink); background: var(--field); }
+.file input { position: absolute; width: 1px; height: 1px; opacity: 0; }
+.file:focus-within { outline: 2px solid var(--signal); }
+.told { background: var(--field); padding: 3px 12px; flex: none; }
+</style>

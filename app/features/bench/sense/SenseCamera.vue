@@ -1,0 +1,107 @@
+<script setup lang="ts">
+import { computed, ref, useTemplateRef, watch } from 'vue'
+import { readRobot, withColor } from '~~/core/robot'
+import { fromByte } from '~~/core/vision'
+import type { DeviceFacts, RobotFacts } from '~~/core/robot'
+import { deviceColor } from '~/shown/readings'
+import { useColors } from '~/composables/useColors'
+import { useBenchStore } from '~/features/bench/bench'
+import { useProjectStore } from '~/draft/project'
+
+/** A camera: its picture with what it recognised, and where the largest of each lies. */
+const props = defineProps<{ device: DeviceFacts, facts: RobotFacts }>()
+const bench = useBenchStore()
+const project = useProjectStore()
+const colors = useColors()
+const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
+const color = computed(() => deviceColor(props.facts, props.device.name))
+const picture = computed(() => bench.pictures.get(props.device.name) ?? null)
+
+watch([picture, colors], () => {
+  const shown = picture.value
+  const ctx = canvas.value?.getContext('2d')
+  if (shown === null || canvas.value === null || ctx == null) return
+  if (canvas.value.width !== shown.width) { canvas.value.width = shown.width; canvas.value.height = shown.height }
+  ctx.putImageData(new ImageData(shown.pixels, shown.width, shown.height), 0, 0)
+  ctx.strokeStyle = colors.value('signal')
+  ctx.lineWidth = Math.max(1, shown.width / 160)
+  for (const m of shown.marks) ctx.strokeRect(m.x - 0.5, m.y - 0.5, m.width + 1, m.height + 1)
+}, { flush: 'post' })
+
+/** A colour pointed at in the picture, waiting for its name. */
+const pointed = ref<{ red: number, green: number, blue: number, css: string } | null>(null)
+const name = ref('')
+function point(event: MouseEvent): void {
+  const shown = picture.value
+  if (shown === null || canvas.value === null) return
+  const box = canvas.value.getBoundingClientRect()
+  const at = 4 * (Math.floor((event.clientY - box.top) / box.height * shown.height) * shown.width + Math.floor((event.clientX - box.left) / box.width * shown.width))
+  const [red, green, blue] = [0, 1, 2].map(i => shown.pixels[at + i] ?? 0) as [number, number, number]
+  pointed.value = { red: fromByte(red), green: fromByte(green), blue: fromByte(blue), css: `rgb(${red} ${green} ${blue})` }
+  name.value = ''
+}
+/** Teaches the colour to the robot and to this camera. */
+function teach(): void {
+  const to = pointed.value
+  if (to === null) return
+  const { colors: known } = props.device.parameters as { colors: string[] }
+  const robot = withColor(project.data?.robot, props.device.name, known, name.value, [to.red, to.green, to.blue])
+  const read = readRobot(robot)
+  if (!read.ok) { wrong.value = read.problems[0]!.message; return }
+  wrong.value = ''
+  pointed.value = null
+  project.editRobot(robot)
+  bench.back()
+}
+const wrong = ref('')
+
+/** Of each target that is seen: how many, and where the largest lies. */
+const seen = computed(() => {
+  const { row, opened } = bench
+  if (row === null || opened === null || picture.value === null) return []
+  const at = (name: string, of: string): number => {
+    const i = props.device.readings.findIndex(r => r.name === name && r.of === of)
+    return row[opened.layout.readings + props.device.first + i]!
+  }
+  const targets = [...new Set(props.device.readings.map(r => r.of).filter(of => of !== null))]
+  return targets.filter(of => at('sees', of) === 1).map(of => ({
+    of, bearing: `${Math.round(at('bearing', of) * 180 / Math.PI) || 0}°`, size: `${(at('size', of) * 100).toFixed(1)} %`,
+  }))
+})
+</script>
+
+<template>
+  <li class="row" :data-device="device.name" title="What the camera saw last">
+    <div class="head">
+      <span class="swatch" :style="{ background: `rgb(var(--v-theme-${color}))` }" />
+      <b class="name">{{ device.name }}</b>
+      <span class="port mono">{{ device.port }}</span>
+    </div>
+    <canvas ref="canvas" class="picture" role="img" :aria-label="`What ${device.name} sees`" title="Click a colour to teach it" @click="point" />
+    <form v-if="pointed !== null" class="teach" @submit.prevent="teach">
+      <span class="swatch" :style="{ background: pointed.css }" /><input v-model="name" class="mono" placeholder="its name" aria-label="Name of the colour" maxlength="32"><button type="submit" :disabled="name === ''">Teach</button>
+      <i v-if="wrong !== ''">{{ wrong }}</i>
+    </form>
+    <div class="seen mono">
+      <div v-for="s in seen.slice(0, 3)" :key="s.of"><span>{{ s.of }}</span><span>{{ s.bearing }}</span><span>{{ s.size }}</span></div>
+      <div v-if="seen.length === 0" class="nothing">sees none of its colours</div>
+    </div>
+  </li>
+</template>
+
+<style scoped>
+.row { padding: 8px 10px 7px; border-bottom: 1px solid var(--line); }
+.head { display: flex; align-items: center; gap: 7px; margin-bottom: 5px; }
+.swatch { width: 10px; height: 10px; border-radius: 2px; flex: none; }
+.name { flex: 1; overflow: hidden; text-overflow: ellipsis; }
+.port { font-size: 12px; color: var(--muted); border: 1px solid var(--line); border-radius: 3px; padding: 0 4px; }
+.picture { width: 100%; aspect-ratio: 4 / 3; display: block; border: 1px solid var(--line); border-radius: 3px; background: var(--ground); image-rendering: pixelated; }
+.teach { display: flex; flex-wrap: wrap; align-items: center; gap: 5px; padding-top: 5px; }
+.teach input { flex: 1; min-width: 0; border: 1px solid var(--line); border-radius: 4px; padding: 1px 5px; }
+.teach button { border: 1px solid var(--line); border-radius: 4px; padding: 1px 6px; font-weight: 600; color: var(--ink); }
+.teach i { color: var(--error); font-style: normal; font-size: 12px; flex-basis: 100%; }
+.seen { font-size: 12px; min-height: 51px; padding-top: 4px; }
+.seen div { display: grid; grid-template-columns: 1fr 44px 56px; text-align: right; }
+.seen div > :first-child { text-align: left; }
+.seen .nothing { display: block; text-align: left; color: var(--muted); font-family: var(--text); }
+</style>

@@ -1,0 +1,54 @@
+<script setup lang="ts">
+import { computed, useTemplateRef } from 'vue'
+import type { NamedCell } from '~~/core/program'
+import { lengthUnit, nextLengthUnit } from '~/shown/lengths'
+import { useBenchStore } from '~/features/bench/bench'
+
+/** What the robot senses: every device, live. */
+const bench = useBenchStore()
+const devices = computed(() => {
+  const facts = bench.opened?.facts
+  if (facts === undefined) return []
+  // Sensors first, as the robot lists them; its own wheels last. What has no wire has nothing to say.
+  return [...facts.devices.filter(d => d.name !== 'wheels' && d.port !== ''), ...facts.devices.filter(d => d.name === 'wheels')]
+})
+/** Memories, named values and what is followed over time; a memory of several values is one. Dials have their own place. */
+const named = computed(() => {
+  const groups = new Map<string, { named: NamedCell, at: number }[]>()
+  bench.opened?.program?.named.forEach((cell, at) => { if (cell.what !== 'dial') groups.set(cell.of ?? cell.name, [...groups.get(cell.of ?? cell.name) ?? [], { named: cell, at }]) })
+  return [...groups].map(([name, cells]) => ({ name, cells }))
+})
+const thresholds = computed(() => bench.opened?.program?.thresholds ?? [])
+const situations = useTemplateRef<{ take(which: 'first' | 'second'): void }>('situations')
+defineExpose({ take: (which: 'first' | 'second') => situations.value?.take(which), nextUnit: nextLengthUnit })
+</script>
+
+<template>
+  <section class="sense" aria-label="Sense">
+    <header class="head"><h2>Sense</h2><button type="button" class="unit" :title="`Lengths in ${lengthUnit}; press for the next unit`" @click="nextLengthUnit">{{ lengthUnit }}<span class="key">U</span></button></header>
+    <ul v-if="bench.opened !== null" class="list">
+      <template v-for="device in devices" :key="device.name">
+        <SenseCamera v-if="device.kind === 'camera'" :device="device" :facts="bench.opened.facts" />
+        <SenseRow v-else :device="device" :facts="bench.opened.facts" :thresholds="thresholds" />
+      </template>
+      <template v-if="named.length > 0">
+        <li class="small group">What the program names</li>
+        <SenseNamed v-for="n in named" :key="n.name" :name="n.name" :cells="n.cells" />
+      </template>
+    </ul>
+    <p v-if="devices.length === 1" class="small hint">A reactive program needs something to react to: this robot has no sensor yet.</p>
+    <SenseSituations v-if="bench.opened !== null" ref="situations" />
+  </section>
+</template>
+
+<style scoped>
+/* A layer of its own: what changes in here repaints nothing beside it. */
+.sense { display: flex; flex-direction: column; min-height: 0; background: var(--panel); contain: strict; will-change: transform; }
+.head { padding: 0 10px; height: 33px; line-height: 33px; border-bottom: 1px solid var(--line); flex: none; }
+.head { display: flex; align-items: center; justify-content: space-between; }
+.unit { border: 1px solid var(--line); border-radius: 4px; padding: 0 6px; height: 22px; line-height: 20px; color: var(--ink); font-size: 12px; }
+.head h2 { font-size: 13.5px; margin: 0; }
+.list { list-style: none; margin: 0; padding: 0; overflow: auto; flex: 1; min-height: 0; }
+.hint { padding: 10px; }
+.group { padding: 7px 10px 3px; }
+</style>

@@ -1,0 +1,124 @@
+<script setup lang="ts">
+import { computed, ref, useTemplateRef, watch } from 'vue'
+import type { DeviceFacts, RobotFacts } from '~~/core/robot'
+import type { Threshold } from '~~/core/program'
+import { boundOf } from '~/shown/named'
+import { deviceColor, mainReading, readingName, readingUnit, shownValue } from '~/shown/readings'
+import { drawTrace, fitCanvas, lastSeconds } from './trace'
+import { useColors } from '~/composables/useColors'
+import { useLive } from '~/composables/useLive'
+import { useBenchStore } from '~/features/bench/bench'
+
+/** One sensor: its name, port, live reading, and the last ten seconds with the program's thresholds. */
+const props = defineProps<{ device: DeviceFacts, facts: RobotFacts, thresholds: readonly Threshold[] }>()
+const bench = useBenchStore()
+const colors = useColors()
+const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
+
+const main = computed(() => mainReading(props.device))
+const color = computed(() => deviceColor(props.facts, props.device.name))
+const truth = computed(() => main.value.spec.type.type === 'truth')
+const words = ref('')
+const figure = ref('')
+const unit = ref('')
+const on = ref(false)
+
+const mine = computed(() => props.thresholds.filter(t => t.reading === main.value.name))
+const uses = computed(() => {
+  const program = bench.opened?.program
+  if (program === null || program === undefined) return ''
+  const all = props.thresholds.filter(t => t.reading.startsWith(`${props.device.name}.`))
+  const texts = all.map((t) => {
+    const spec = props.device.readings.find(r => readingName(props.device, r) === t.reading)
+    const { value } = t
+    const bound = (t.cell === null ? undefined : program.named.find(n => n.cell === t.cell)?.name) ?? (value === null || spec === undefined ? 'worked out' : Object.values(shownValue(spec, value, props.facts.colors)).join(' '))
+    const reading = t.reading === main.value.name ? '' : `${t.reading.slice(props.device.name.length + 1)} `
+    return `${reading}${t.operator} ${bound} · ${program.rules[t.rule]!.mode || `rule ${program.rules[t.rule]!.urgency}`}`
+  })
+  return [...new Set(texts)].slice(0, 2).join(', ')
+})
+
+function show(): void {
+  const { row, opened, tape } = bench
+  if (row === null || opened === null || tape === null) return
+  const column = opened.layout.readings + main.value.index
+  const value = row[column]!
+  if (props.device.kind === 'display') {
+    // What stands on it is an event: the last one up to this instant.
+    const last = tape.events.findLast(e => e.type === 'show' && e.about === props.device.name && e.tick <= bench.shownTick)
+    words.value = last?.text ?? ''
+  }
+  const shown = shownValue(main.value.spec, value, props.facts.colors)
+  figure.value = shown.figure
+  unit.value = shown.unit
+  on.value = value !== 0
+  const ctx = canvas.value === null ? null : fitCanvas(canvas.value)
+  if (ctx === null || canvas.value === null) return
+  const { clientWidth: width, clientHeight: height } = canvas.value
+  const bounds = mine.value.flatMap(t => boundOf(t, opened, bench.dials, row, bench.shownTick) ?? []).filter(Number.isFinite)
+  const box = lastSeconds(tape, column, bench.shownTick, opened.layout.dt, { width, height }, truth.value ? [0, 1] : bounds, readingUnit(main.value.spec)?.scale)
+  const color3 = colors.value
+  ctx.strokeStyle = color3('signal')
+  ctx.lineWidth = 1
+  ctx.setLineDash([3, 3])
+  for (const bound of bounds) {
+    const y = box.y + box.height * (1 - (bound - box.low) / (box.high - box.low))
+    ctx.beginPath()
+    ctx.moveTo(0, y)
+    ctx.lineTo(width, y)
+    ctx.stroke()
+  }
+  ctx.setLineDash([])
+  ctx.strokeStyle = color3(color.value)
+  ctx.lineWidth = 1.4
+  drawTrace(ctx, tape, column, box)
+}
+
+/** A condition from what it reads now. */
+function start(): void {
+  const { row, opened } = bench
+  const value = row === null || opened === null ? 0 : row[opened.layout.readings + main.value.index]!
+  const shown = shownValue(main.value.spec, value, props.facts.colors)
+  const { type } = main.value.spec.type
+  const most = main.value.spec.range?.[1]
+  const bound = value === Infinity && most !== undefined ? shownValue(main.value.spec, most, props.facts.colors) : shown
+  bench.insert(type === 'truth' ? main.value.name : type === 'color' ? `${main.value.name} is ${shown.figure}` : `${main.value.name} < ${`${bound.figure} ${bound.unit}`.trim()}`)
+}
+
+const { now } = useLive(10, show)
+watch([colors, mine], now)
+</script>
+
+<template>
+  <li class="row" :data-device="device.name" :title="main.spec.summary">
+    <div class="head">
+      <span class="swatch" :style="{ background: `rgb(var(--v-theme-${color}))` }" />
+      <button type="button" class="name" title="Put a condition from this reading where the caret is" @click="start">{{ device.name }}</button>
+      <span class="port mono">{{ device.port }}</span>
+    </div>
+    <div class="body">
+      <span v-if="device.kind === 'display'" class="screen mono" data-figure>{{ words }}</span>
+      <span v-else-if="truth" class="truth" :class="{ on }" data-figure>{{ figure }}</span>
+      <span v-else class="figure mono" :class="{ words: unit === '' }"><span data-figure>{{ figure }}</span> <small>{{ unit }}</small></span>
+      <canvas v-show="device.kind !== 'display'" ref="canvas" class="trace" aria-hidden="true" />
+    </div>
+    <div v-if="uses !== ''" class="small uses" :title="uses">{{ uses }}</div>
+  </li>
+</template>
+
+<style scoped>
+.row { padding: 8px 10px 7px; border-bottom: 1px solid var(--line); }
+.head { display: flex; align-items: center; gap: 7px; }
+.swatch { width: 10px; height: 10px; border-radius: 2px; flex: none; }
+.name { text-align: left; font-weight: 700; color: var(--ink); flex: 1; overflow: hidden; text-overflow: ellipsis; }
+.port { font-size: 12px; color: var(--muted); border: 1px solid var(--line); border-radius: 3px; padding: 0 4px; }
+.body { display: flex; align-items: center; height: 36px; gap: 6px; }
+.figure { font-size: 19px; font-weight: 600; min-width: 96px; flex: none; white-space: nowrap; }
+.figure.words { font-size: 16px; }
+.figure small { font-size: 12px; font-weight: 400; color: var(--muted); font-family: var(--text); }
+.truth { width: 96px; flex: none; color: var(--muted); white-space: nowrap; }
+.truth.on { color: var(--good); font-weight: 700; }
+.screen { flex: 1; border: 1px solid var(--line); border-radius: 3px; background: var(--ground); padding: 3px 7px; height: 28px; overflow: hidden; white-space: nowrap; text-overflow: ellipsis; font-size: 13px; }
+.trace { flex: 1; min-width: 0; height: 32px; }
+.uses { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+</style>

@@ -1,0 +1,125 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef, watch } from 'vue'
+import { LineIndex } from '~~/core/language'
+import { modeMap, type ModeMap } from '~~/core/editing'
+import { useLive } from '~/composables/useLive'
+import { useBenchStore } from '~/features/bench/bench'
+import { useProjectStore } from '~/draft/project'
+import { useRulesStore } from './rules'
+
+/** Modes and the ways between them, laid out by themselves; the current ones lit. A press goes there. */
+const emit = defineEmits<{ go: [line: number] }>()
+const bench = useBenchStore()
+const project = useProjectStore()
+const rules = useRulesStore()
+
+const map = computed(() => {
+  const lines = new LineIndex(project.program)
+  return modeMap(rules.sheet.tree, at => lines.placeOf(at).line)
+})
+
+interface Drawn {
+  readonly width: number
+  readonly height: number
+  readonly modes: readonly { readonly lane: string, readonly name: string, readonly line: number, readonly x: number, readonly y: number, readonly w: number }[]
+  readonly ways: readonly { readonly path: string, readonly x: number, readonly y: number, readonly label: string, readonly line: number, readonly says: string }[]
+}
+const HEIGHT = 34
+const LETTER = 8.2
+const drawn = shallowRef<Drawn | null>(null)
+
+/** The layout library is fetched when somebody looks at the map. */
+async function layOut(now: ModeMap): Promise<Drawn> {
+  const { graphlib, layout } = await import('@dagrejs/dagre')
+  const graph = new graphlib.Graph({ multigraph: true, compound: false })
+  graph.setGraph({ rankdir: 'TB', nodesep: 46, ranksep: 54, edgesep: 26, marginx: 24, marginy: 24 })
+  graph.setDefaultEdgeLabel(() => ({}))
+  const id = (lane: string, name: string): string => `${lane}\n${name}`
+  for (const m of now.modes) graph.setNode(id(m.lane, m.name), { width: Math.max(80, titleOf(m).length * LETTER + 28), height: HEIGHT })
+  for (const w of now.ways) graph.setEdge(id(w.lane, w.from), id(w.lane, w.to), { width: 30, height: 16, labelpos: 'c' }, w.lines.join())
+  layout(graph)
+  const size = graph.graph()
+  return {
+    width: size.width ?? 0, height: size.height ?? 0,
+    modes: now.modes.map((m) => { const n = graph.node(id(m.lane, m.name)) as { x: number, y: number, width: number }; return { ...m, x: n.x, y: n.y, w: n.width } }),
+    ways: now.ways.map((w) => {
+      const e = graph.edge(id(w.lane, w.from), id(w.lane, w.to), w.lines.join()) as { points: { x: number, y: number }[], x?: number, y?: number }
+      const middle = e.points[e.points.length >> 1]!
+      return { path: smooth(e.points), x: e.x ?? middle.x, y: e.y ?? middle.y, label: w.lines.join(', '), line: w.lines[0]!, says: `line ${w.lines.join(', ')}: ${w.from === '' ? 'from every mode' : w.from} to ${w.to}` }
+    }),
+  }
+}
+function titleOf(m: { readonly lane: string, readonly name: string }): string {
+  return `${m.lane === '' ? '' : `${m.lane}: `}${m.name === '' ? 'every mode' : m.name}`
+}
+/** A line through points, round at the corners. */
+function smooth(points: readonly { x: number, y: number }[]): string {
+  const f = (p: { x: number, y: number }): string => `${p.x.toFixed(1)} ${p.y.toFixed(1)}`
+  const [first, ...rest] = points
+  if (first === undefined) return ''
+  let path = `M${f(first)}`
+  rest.forEach((p, i) => {
+    const next = rest[i + 1]
+    path += next === undefined ? `L${f(p)}` : `Q${f(p)} ${f({ x: (p.x + next.x) / 2, y: (p.y + next.y) / 2 })}`
+  })
+  return path
+}
+watch(map, async (now) => {
+  if (now.modes.length === 0) { drawn.value = null; return }
+  const made = await layOut(now)
+  if (map.value === now) drawn.value = made
+}, { immediate: true })
+
+const current = ref<ReadonlySet<string>>(new Set())
+useLive(10, () => {
+  const { opened, row } = bench
+  const found = new Set<string>()
+  if (opened?.program != null && row !== null && !bench.atStart && opened.program.text === project.program) {
+    opened.program.lanes.forEach((lane, l) => {
+      const mode = lane.modes[row[opened.layout.lanes + 4 * l + 1]!]
+      if (mode !== undefined) found.add(`${lane.name === 'main' ? '' : lane.name}\n${mode}`)
+    })
+  }
+  if ([...found].join() !== [...current.value].join()) current.value = found
+})
+</script>
+
+<template>
+  <div class="map">
+    <p v-if="map.modes.length === 0" class="none">No modes yet. A mode is a state that the robot is in, with rules of its own; <span class="mono">go</span> changes it.</p>
+    <svg v-else-if="drawn !== null" :viewBox="`0 0 ${drawn.width} ${drawn.height}`" :style="{ maxWidth: `${drawn.width * 1.3}px` }" role="group" aria-label="Map of the modes">
+      <defs><marker id="tip" viewBox="0 0 8 8" refX="7" refY="4" markerWidth="7" markerHeight="7" orient="auto-start-reverse"><path d="M0 0L8 4L0 8z" /></marker></defs>
+      <g v-for="w in drawn.ways" :key="w.label + w.path" class="way" @click="emit('go', w.line)">
+        <path :d="w.path" marker-end="url(#tip)" /><title>{{ w.says }}</title>
+        <rect :x="w.x - w.label.length * 4 - 4" :y="w.y - 8" :width="w.label.length * 8 + 8" height="16" rx="3" />
+        <text :x="w.x" :y="w.y + 4" text-anchor="middle">{{ w.label }}</text>
+      </g>
+      <g
+        v-for="m in drawn.modes" :key="`${m.lane} ${m.name}`" class="mode" :class="{ now: current.has(`${m.lane}\n${m.name}`), every: m.name === '' }" tabindex="0" role="button" :data-mode="m.name"
+        :aria-label="`${titleOf(m)}${current.has(`${m.lane}\n${m.name}`) ? ', now' : ''}`" @click="emit('go', m.line)" @keydown.enter.stop.prevent="emit('go', m.line)"
+      >
+        <rect :x="m.x - m.w / 2" :y="m.y - HEIGHT / 2" :width="m.w" :height="HEIGHT" rx="5" />
+        <text :x="m.x" :y="m.y + 5" text-anchor="middle">{{ current.has(`${m.lane}\n${m.name}`) ? '▶ ' : '' }}{{ titleOf(m) }}</text>
+      </g>
+    </svg>
+    <p v-if="drawn !== null" class="small">The figures are the lines of the rules that go there.</p>
+  </div>
+</template>
+
+<style scoped>
+.map { height: 100%; overflow: auto; background: var(--paper); padding: 10px; display: flex; flex-direction: column; align-items: center; }
+.none { color: var(--muted); padding: 30px 24px; }
+svg { width: 100%; flex: 0 1 auto; min-height: 0; }
+.mode { cursor: pointer; }
+.mode rect { fill: var(--panel); stroke: var(--ink); stroke-width: 1.4; }
+.mode text { font-weight: 700; font-size: 14px; fill: var(--ink); }
+.mode.every rect { stroke-dasharray: 4 3; stroke: var(--muted); }
+.mode.now rect { fill: var(--signal-tint); stroke: var(--signal); stroke-width: 2.4; }
+.mode.now text { fill: var(--signal); }
+.way { cursor: pointer; }
+.way path { fill: none; stroke: var(--muted); stroke-width: 1.4; }
+marker path { fill: var(--muted); stroke: none; }
+.way rect { fill: var(--paper); }
+.way text { font-size: 12px; fill: var(--muted); font-family: var(--mono); }
+.way:hover path { stroke: var(--ink); stroke-width: 2; }
+</style>

@@ -1,0 +1,123 @@
+import { defineStore } from 'pinia'
+import { computed, nextTick, shallowRef } from 'vue'
+import { applyChanges, outlineOf, sheetOf, type Change, type Edit, type KnownRows, type Sheet } from '~~/core/editing'
+import { LineIndex, type Fix } from '~~/core/language'
+import type { LivePart } from '~~/core/why'
+import { useKept } from '~/composables/useKept'
+import { useBenchStore } from '~/features/bench/bench'
+import { useProjectStore } from '~/draft/project'
+
+export type Face = 'rules' | 'text' | 'map'
+
+/** Digits that a value takes, so that nothing moves when it changes. */
+const VALUE = 9
+
+/** The parts of a condition as they stand, on one line. */
+export function shownParts(parts: readonly LivePart[]): string {
+  return parts.map(p => `${p.truth ? '●' : '○'} ${p.value.padEnd(p.value === '' ? 0 : VALUE)}`).join(' ').trimEnd()
+}
+
+/** What the text face does for the other faces: one document, one history. */
+export interface TextFace {
+  apply(changes: readonly Change[], goesOn: boolean): void
+  undo(): void
+  redo(): void
+  focus(): void
+  goTo(offset: number): void
+  insert(text: string): void
+  /** Line of the caret, from 1. */
+  line(): number
+  /** The caret's offset, and where it stands on the page. */
+  caret(): { readonly offset: number, readonly left: number, readonly top: number, readonly bottom: number }
+}
+
+/** What a finder is open for, and where on the page. */
+export interface Finding {
+  /** Of an element's `data-key`: the finder stands below it. */
+  readonly key: string
+  /** Where it stands instead, where there is no such element. */
+  readonly place?: { readonly left: number, readonly top: number, readonly bottom: number }
+  readonly title: string
+  readonly offers: readonly Offer[]
+  /** What stands there now; typed over, or kept. */
+  readonly text: string
+  /** Takes what was typed or chosen: null when it was done, else why not. */
+  take(text: string): string | null
+}
+
+export interface Offer { readonly text: string, readonly says: string, readonly group: string, readonly act?: () => void }
+
+/** The program by its parts: the outline of the text, and the edits of the Rules and Map faces. */
+export const useRulesStore = defineStore('rules', () => {
+  const project = useProjectStore()
+  const bench = useBenchStore()
+  const face = useKept<Face>('face', 'rules')
+  /** Read only while a face shows it: the text face does without. */
+  const sheet = computed(() => sheetOf(project.program))
+  const known: KnownRows = new Map()
+  const outline = computed(() => outlineOf(sheet.value, known))
+  // As texts, which are the same when they say the same: an edit elsewhere draws no sentence anew.
+  const dialList = computed(() => sheet.value.tree.items.flatMap(i => i.tag === 'dial' ? [i.name.text] : []).join(' '))
+  const dials = computed(() => new Set(dialList.value.split(' ')))
+  const wrongList = computed(() => bench.diagnostics.filter(d => d.severity === 'error').map(d => `${d.range.from}-${Math.max(d.range.to, d.range.from + 1)}`).join(' '))
+  /** Places of errors. */
+  const wrong = computed(() => wrongList.value === '' ? [] : wrongList.value.split(' ').map(w => w.split('-').map(Number) as [number, number]))
+  const lines = computed(() => new LineIndex(project.program))
+  const lineOf = (offset: number): number => lines.value.placeOf(offset).line
+  /** What the checker says, with the line of each. */
+  const marks = computed(() => bench.diagnostics.map(diagnostic => ({ diagnostic, line: lineOf(diagnostic.range.from) })))
+  /** What conditions are worth, of the program that is open; null while another is being written. */
+  const conditions = computed(() => {
+    return bench.opened?.program?.text === project.program ? bench.live?.parts ?? null : null
+  })
+  const finding = shallowRef<Finding | null>(null)
+  let text: TextFace | null = null
+
+  function attach(face: TextFace | null): void { text = face }
+
+  /** Makes an edit; false when it may not be. */
+  function apply(edit: Edit, goesOn = false): boolean {
+    if (edit === null) return false
+    if (text === null) project.edit(applyChanges(project.program, edit))
+    else text.apply(edit, goesOn)
+    return true
+  }
+
+  /** Makes an edit of the program as it is, and puts the focus on a part of what it became. */
+  function change(make: (sheet: Sheet) => Edit, then: string | null = null): boolean {
+    const edit = make(sheet.value)
+    // What was typed may be anything: an edit after which less can be read is none.
+    if (edit === null || sheetOf(applyChanges(sheet.value.text, edit)).problems > sheet.value.problems || !apply(edit)) return false
+    if (then !== null) focus(then)
+    return true
+  }
+
+  /** Mends what a diagnostic is about. */
+  const mend = (fix: Fix): void => { apply([{ from: fix.from, to: fix.to, insert: fix.text }]) }
+
+  /** Puts the focus on the element of a key, once it is there. */
+  function focus(key: string): void {
+    void nextTick(() => {
+      const found = document.querySelector<HTMLElement>(`[data-key="${key}"]`)
+      found?.focus({ preventScroll: true })
+      found?.scrollIntoView({ block: 'nearest' })
+    })
+  }
+
+  function find(what: Finding): void { finding.value = what }
+  function closeFinder(back = true): void {
+    const key = finding.value?.key
+    finding.value = null
+    if (back && key === '') text?.focus()
+    else if (back && key !== undefined) focus(key)
+  }
+
+  const undo = (): void => { closeFinder(false); text?.undo() }
+  const redo = (): void => { closeFinder(false); text?.redo() }
+  const goTo = (offset: number): void => { face.value = 'text'; void nextTick(() => text?.goTo(offset)) }
+  const insert = (words: string): void => text?.insert(words)
+  const caret = () => text?.caret() ?? null
+  const caretLine = (): number => text?.line() ?? 1
+
+  return { face, sheet, outline, conditions, dials, wrong, lineOf, marks, finding, attach, apply, change, mend, focus, find, closeFinder, undo, redo, goTo, insert, caret, caretLine }
+})

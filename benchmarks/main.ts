@@ -1,0 +1,49 @@
+import { Argument, Command } from 'commander'
+import { runCommands } from '../cli/usage'
+import { cameraMs, realtimeCamera, tickRatioCamera } from './camera'
+import { heapPerTick } from './heap'
+import { loadPhysics } from '../core/physics'
+import { parse500 } from './parse'
+import { realtime12, tickRatio } from './tick'
+import { ruleRate, vmRatio } from './vm'
+
+/** Measures, by name; each ratio is taken within one run, so that it holds on any machine. */
+interface Measure {
+  readonly name: string
+  readonly limit: number
+  /** Whether a good value lies below the limit, or above. */
+  readonly good: 'below' | 'above'
+  readonly says: string
+  run(): number | Promise<number>
+}
+
+const MEASURES: readonly Measure[] = [
+  { name: 'tick_ratio', limit: 1.5, good: 'below', says: 'the whole tick against the bare physics step, limpet and twelve loose pieces', run: tickRatio },
+  { name: 'vm_ratio', limit: 3, good: 'below', says: 'the virtual machine against the same controller written by hand', run: vmRatio },
+  { name: 'rules_per_second', limit: 1_000_000, good: 'above', says: 'rule evaluations a second, a mode of a hundred rules', run: ruleRate },
+  { name: 'parse_500_ms', limit: 10, good: 'below', says: 'parse, check and compile 500 lines, milliseconds, median', run: parse500 },
+  { name: 'realtime_12', limit: 60, good: 'above', says: 'simulated seconds a second, one core, twelve loose pieces', run: realtime12 },
+  { name: 'heap_per_tick', limit: 16_000, good: 'below', says: 'bytes that our own code allocates a tick, nothing recorded but events: numbers that the engine boxes', run: heapPerTick },
+  { name: 'camera_ms', limit: 3, good: 'below', says: 'one picture of 160 by 120 with forty pieces, drawn and recognised, milliseconds, median', run: cameraMs },
+  { name: 'realtime_camera', limit: 10, good: 'above', says: 'simulated seconds a second, cuttle with its camera at 15 pictures a second', run: realtimeCamera },
+  { name: 'tick_ratio_camera', limit: 4, good: 'below', says: 'the whole tick with that camera against the bare physics step', run: tickRatioCamera },
+]
+
+async function measure(names: readonly string[], json: boolean): Promise<void> {
+  await loadPhysics()
+  const results: Record<string, number> = {}
+  for (const { name, limit, good, says, run } of MEASURES) {
+    if (names.length > 0 && !names.includes(name)) continue
+    const value = Math.round(await run() * 1000) / 1000
+    results[name] = value
+    if (json) continue
+    const met = good === 'below' ? value <= limit : value >= limit
+    process.stdout.write(`${met ? '●' : '✕'} ${name.padEnd(17)} ${String(value).padStart(9)}   (${good === 'below' ? 'at most' : 'at least'} ${limit}) ${says}\n`)
+  }
+  if (json) process.stdout.write(`${JSON.stringify(results)}\n`)
+}
+
+process.exitCode = await runCommands(new Command('mindpath bench').description('Measures, each a ratio or a median of one run; all of them where none is named.')
+  .addArgument(new Argument('[names...]', 'of measures').choices(MEASURES.map(m => m.name)))
+  .option('--json', 'in one line')
+  .action((names: readonly string[], options: { readonly json?: true }) => measure(names, options.json === true)), process.argv.slice(2))
