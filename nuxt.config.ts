@@ -1,4 +1,5 @@
 import { defineNuxtConfig } from 'nuxt/config'
+import { controls } from './app/controls'
 import { themes } from './app/theme'
 
 export default defineNuxtConfig({
@@ -15,6 +16,7 @@ export default defineNuxtConfig({
     '@fontsource-variable/atkinson-hyperlegible-next/wght.css',
     '@fontsource-variable/atkinson-hyperlegible-mono/wght.css',
     '~/assets/base.css',
+    '~/assets/controls.css',
   ],
   app: {
     head: {
@@ -29,6 +31,7 @@ export default defineNuxtConfig({
     vuetifyOptions: {
       icons: { defaultSet: 'unset' } as never,
       theme: { defaultTheme: 'paper', themes },
+      defaults: controls as never,
     },
   },
   vite: { worker: { format: 'es' }, build: { target: 'es2022' } },

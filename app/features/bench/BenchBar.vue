@@ -1,15 +1,13 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useAppTheme } from '~/composables/useAppTheme'
 import { aloud } from './useAloud'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from './bench'
 import { useProjectStore } from '~/draft/project'
 
-/** The bar: project, saving, seed and realism, clock, run. */
+/** The bar: project, saving, seed and realism, clock, run. What is said twice elsewhere gives way where it is narrow; the clock and Run never do. */
 const bench = useBenchStore()
 const project = useProjectStore()
-const { dark, toggle } = useAppTheme()
 const clock = ref(0)
 useLive(10, () => { clock.value = bench.time })
 
@@ -29,49 +27,57 @@ defineExpose({ nextRealism })
 </script>
 
 <template>
-  <header class="bar">
+  <v-toolbar class="bar">
     <NuxtLink to="/" class="home" title="All projects"><span aria-hidden="true">‹</span><span class="visually-hidden">All projects</span></NuxtLink>
-    <input
-      class="title" aria-label="Title of the project" :value="project.data?.title ?? ''" maxlength="80"
+    <v-text-field
+      class="title" aria-label="Title of the project" bg-color="bar" :title="project.data?.title" :model-value="project.data?.title ?? ''" maxlength="80"
       @change="project.rename(($event.target as HTMLInputElement).value)"
-    >
+    />
     <ViewTabs v-if="project.data !== null" :project="project.data.id" view="bench" />
     <span class="save" :class="project.state" role="status" :title="project.words">{{ project.words }}</span>
     <span class="gap" />
-    <button type="button" class="quiet hand" :aria-pressed="bench.byHand" title="No program: drive with the arrow keys, drag the robot and pieces, and read" @click="bench.handle()">{{ bench.byHand ? '▶ by hand' : 'by hand' }}<span class="key">H</span></button>
-    <button v-if="hasHorn" type="button" class="quiet" :aria-pressed="aloud" :title="aloud ? 'The horn is heard; press to mute it' : 'The horn is mute'" @click="aloud = !aloud">{{ aloud ? '♪' : '♪ off' }}<span class="key">M</span></button>
-    <button type="button" class="quiet" :title="`Realism: ${bench.realism}. Press for the next`" @click="nextRealism">{{ bench.realism }}<span class="key">R</span></button>
-    <label class="seed">seed <input class="mono" type="number" min="0" max="4294967295" :value="bench.seed" aria-label="Seed" @change="setSeed"></label>
-    <span class="mono clock" aria-label="Clock">{{ clock.toFixed(2) }} s</span>
-    <button type="button" class="field" title="Slower ([) or faster (])" @click="bench.faster(bench.speed === Infinity ? -1 : 1)">{{ speedText }}<span class="key">[ ]</span></button>
-    <button type="button" class="field" :disabled="bench.opened === null" title="Back to the start" @click="bench.back()">|‹<span class="key">0</span></button>
-    <button type="button" class="field" :disabled="bench.end !== null && bench.cursor === null" title="A single tick" @click="bench.tickOnce()">tick<span class="key">.</span></button>
-    <button type="button" class="field pause" :disabled="bench.end !== null || bench.atStart" @click="bench.toggle()">{{ bench.running ? 'Pause' : 'Go on' }}<span class="key">Space</span></button>
-    <button v-if="bench.runHindrance !== null && project.data?.ranProgram != null" type="button" class="field" title="Runs the program that ran last" @click="bench.runLast()">Run the last</button>
-    <button type="button" class="run" :disabled="bench.runHindrance !== null" @click="bench.run()">
-      {{ bench.runHindrance === null ? (bench.atStart ? 'Run' : 'Run again') : bench.runHindrance }}<span class="key">Ctrl ⏎</span>
-    </button>
-    <button type="button" class="quiet" :aria-label="dark ? 'Light theme' : 'Dark theme'" @click="toggle">{{ dark ? '☀' : '☾' }}</button>
-  </header>
+    <KeyButton class="hand" :color="bench.byHand ? 'signal' : 'bar'" :aria-pressed="bench.byHand" keys="H" says="No program: drive with the arrow keys, drag the robot and pieces, and read" @click="bench.handle()">{{ bench.byHand ? '▶ by hand' : 'by hand' }}</KeyButton>
+    <KeyButton v-if="hasHorn" color="bar" :aria-pressed="aloud" :aria-label="aloud ? 'The horn is heard' : 'The horn is mute'" keys="M" :says="aloud ? 'The horn is heard; press to mute it' : 'The horn is mute; press to hear it'" @click="aloud = !aloud">{{ aloud ? '♪' : '♪̸' }}</KeyButton>
+    <KeyButton color="bar" keys="R" :says="`Realism: ${bench.realism}. Press for the next`" @click="nextRealism">{{ bench.realism }}</KeyButton>
+    <label class="seed"><span class="word">seed</span> <v-text-field class="mono" bg-color="bar-field" type="number" min="0" max="4294967295" :model-value="bench.seed" aria-label="Seed" @change="setSeed" /></label>
+    <span class="mono clock" role="timer" aria-label="Clock">{{ clock.toFixed(2) }} s</span>
+    <KeyButton class="speed" keys="[ ]" says="Slower [ or faster ]" @click="bench.faster(bench.speed === Infinity ? -1 : 1)">{{ speedText }}</KeyButton>
+    <KeyButton :disabled="bench.opened === null" aria-label="Back to the start" keys="0" says="Back to the start" @click="bench.back()">|‹</KeyButton>
+    <KeyButton :disabled="bench.end !== null && bench.cursor === null" keys="." says="A single tick" @click="bench.tickOnce()">tick</KeyButton>
+    <KeyButton class="pause" :disabled="bench.end !== null || bench.atStart" keys="Space" @click="bench.toggle()">{{ bench.running ? 'Pause' : 'Go on' }}</KeyButton>
+    <KeyButton v-if="bench.runHindrance !== null && project.data?.ranProgram != null" says="Runs the program that ran last" @click="bench.runLast()">Run the last</KeyButton>
+    <KeyButton class="run" color="signal" :disabled="bench.runHindrance !== null" keys="Ctrl ⏎" @click="bench.run()">
+      {{ bench.runHindrance === null ? (bench.atStart ? 'Run' : 'Run again') : bench.runHindrance }}
+    </KeyButton>
+    <ThemeButton />
+  </v-toolbar>
 </template>
 
 <style scoped>
-.bar { contain: layout paint; will-change: transform; display: flex; align-items: center; gap: 6px; height: var(--bar-height); padding: 0 10px; background: var(--bar); color: var(--on-bar); flex: none; white-space: nowrap; }
+/* How wide the bar is decides what of it stands in words. */
+.bar { container: bar / inline-size; contain: layout paint; will-change: transform; }
 .home { color: inherit; text-decoration: none; font-size: 22px; padding: 0 8px 3px 4px; }
-.title { color: inherit; font-weight: 700; width: 170px; padding: 3px 6px; border-radius: 4px; text-overflow: ellipsis; }
-.title:hover, .title:focus { background: var(--bar-field); }
-.save { font-size: 12px; opacity: 0.85; overflow: hidden; text-overflow: ellipsis; }
-.save.conflict, .save.unsaved { opacity: 1; font-weight: 600; }
-.gap { flex: 1; }
-button { color: inherit; font-weight: 600; border-radius: 5px; height: 30px; padding: 0 10px; }
-button:disabled { opacity: 0.45; }
-.field { background: var(--bar-field); }
-.pause { min-width: 116px; }
-.quiet { padding: 0 8px; }
-.hand[aria-pressed=true] { background: var(--signal); color: var(--on-signal); }
-.seed { font-size: 13px; display: flex; gap: 5px; align-items: center; }
-.seed input { color: inherit; background: var(--bar-field); border-radius: 4px; width: 58px; padding: 4px 6px; }
-.clock { font-size: 16px; font-weight: 700; min-width: 88px; text-align: right; padding-right: 6px; }
-.run { background: var(--signal); color: var(--on-signal); min-width: 142px; padding: 0 12px; }
-.run:disabled { opacity: 1; background: var(--bar-field); color: var(--on-bar); }
+.title { flex: 0 1 170px; min-width: 60px; }
+.title :deep(input) { font-weight: 700; color: rgb(var(--v-theme-on-bar)); text-overflow: ellipsis; }
+.save { font-size: 12px; opacity: 0.85; flex: 0 10 auto; min-width: 46px; overflow: hidden; text-overflow: ellipsis; }
+.save.conflict, .save.unsaved { opacity: 1; font-weight: 600; flex-shrink: 0; }
+.gap { flex: 1 0 0; }
+.pause { width: 108px; }
+.speed { width: 84px; }
+.seed { font-size: 13px; display: flex; gap: 5px; align-items: center; flex: none; }
+.seed .v-input { width: 62px; flex: none; }
+.seed :deep(input) { color: rgb(var(--v-theme-on-bar)); appearance: textfield; }
+.clock { font-size: 16px; font-weight: 700; width: 82px; text-align: right; flex: none; }
+.run { min-width: 132px; }
+@container bar (max-width: 1300px) {
+  .bar :deep(.v-toolbar__content) { gap: 4px; }
+  .word { display: none; }
+  .title { flex-basis: 140px; }
+}
+@container bar (max-width: 1160px) {
+  .hand :deep(.key), .speed :deep(.key), .pause :deep(.key), .run :deep(.key) { display: none; }
+  .pause { width: 66px; }
+  .speed { width: 62px; }
+  .run { min-width: 84px; }
+}
 </style>

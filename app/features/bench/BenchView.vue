@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useEventListener } from '@vueuse/core'
 import { onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
 import { aloud, useAloud } from './useAloud'
 import { useKept } from '~/composables/useKept'
@@ -38,8 +39,7 @@ function warn(event: BeforeUnloadEvent): void {
   void project.save()
   event.preventDefault()
 }
-onMounted(() => globalThis.addEventListener('beforeunload', warn))
-onBeforeUnmount(() => globalThis.removeEventListener('beforeunload', warn))
+useEventListener('beforeunload', warn)
 
 useKeys({
   'ctrl+enter': there(() => bench.run()),
@@ -74,8 +74,7 @@ function drive(event: KeyboardEvent): void {
   const has = (key: string): number => held.has(key) ? 1 : 0
   bench.steer(HAND_SPEED * (has('ArrowUp') - has('ArrowDown')), HAND_TURN * (has('ArrowRight') - has('ArrowLeft')))
 }
-onMounted(() => { globalThis.addEventListener('keydown', drive); globalThis.addEventListener('keyup', drive) })
-onBeforeUnmount(() => { globalThis.removeEventListener('keydown', drive); globalThis.removeEventListener('keyup', drive) })
+useEventListener(['keydown', 'keyup'], drive)
 
 // Borders can be dragged; where they were is remembered.
 const senseWidth = useKept('width.sense', 196)

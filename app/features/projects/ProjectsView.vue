@@ -1,13 +1,25 @@
 <script setup lang="ts">
-import { nextTick, onMounted, ref } from 'vue'
-import { useAppTheme } from '~/composables/useAppTheme'
+import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue'
+import { useKept } from '~/composables/useKept'
 import { useKeys } from '~/composables/useKeys'
 import { useProjectsStore } from './projects'
 import type { ListedProject } from '~/utils/api'
 
 /** All projects: open, new, duplicate, rename, delete. */
 const projects = useProjectsStore()
-const { dark, toggle } = useAppTheme()
+/** Cards that are shown at once: a long list comes piece by piece. */
+const PAGE = 60
+const room = ref(PAGE)
+const wanted = ref('')
+const order = useKept<'changed' | 'title'>('projects.order', 'changed')
+const finder = useTemplateRef<{ focus(): void }>('finder')
+const found = computed(() => {
+  const words = wanted.value.toLowerCase().split(/\s+/).filter(w => w !== '')
+  const all = projects.list.filter((p) => { const about = `${p.title} ${p.robotName} ${p.arenaName.replaceAll('_', ' ')}`.toLowerCase(); return words.every(w => about.includes(w)) })
+  return order.value === 'title' ? [...all].sort((a, b) => a.title.localeCompare(b.title, undefined, { numeric: true })) : all
+})
+const shown = computed(() => found.value.slice(0, room.value))
+const more = computed(() => found.value.length - shown.value.length)
 const renaming = ref<string | null>(null)
 const name = ref('')
 
@@ -36,74 +48,76 @@ function about(project: ListedProject): string {
 }
 
 useKeys({
-  n: () => void create(),
+  'n': () => void create(),
+  '/': () => finder.value?.focus(),
   'ctrl+z': () => void projects.undo(),
 })
 </script>
 
 <template>
   <div class="page">
-    <header class="bar">
+    <v-toolbar>
       <b>Mindpath</b>
       <span class="says">a robot’s mind is a path from what it senses, through one decision at a time, to what it does</span>
-      <button type="button" class="quiet" :aria-label="dark ? 'Light theme' : 'Dark theme'" @click="toggle">{{ dark ? '☀' : '☾' }}</button>
-    </header>
+      <ThemeButton />
+    </v-toolbar>
     <main class="main">
       <div class="top">
         <h1>Projects</h1>
         <div v-if="projects.deleted !== null" class="undo" role="status">
-          “{{ projects.deleted.title }}” is deleted. <button type="button" @click="projects.undo()">Undo<span class="key">Ctrl Z</span></button>
+          “{{ projects.deleted.title }}” is deleted. <KeyButton keys="Ctrl Z" @click="projects.undo()">Undo</KeyButton>
         </div>
         <p v-if="projects.trouble !== null" class="trouble" role="alert">{{ projects.trouble }}</p>
-        <v-btn color="primary" variant="flat" @click="create">New project<span class="key">N</span></v-btn>
+        <template v-if="projects.list.length > 1">
+          <v-text-field ref="finder" v-model="wanted" class="find" placeholder="find  /" aria-label="Find projects" type="search" @keydown.esc="wanted = ''" />
+          <v-btn-toggle v-model="order" aria-label="Order"><v-btn value="changed">changed last</v-btn><v-btn value="title">by name</v-btn></v-btn-toggle>
+        </template>
+        <KeyButton color="primary" variant="flat" keys="N" @click="create">New project</KeyButton>
       </div>
       <ul class="list">
-        <li v-for="project in projects.list" :key="project.id" class="card" :data-project="project.title">
+        <v-card v-for="project in shown" :key="project.id" tag="li" class="card" :data-project="project.title">
           <NuxtLink :to="`/projects/${project.id}`" class="picture" :aria-label="`Open ${project.title}`">
             <ArenaPicture :document="project.arena" />
           </NuxtLink>
           <div class="about">
-            <input
+            <v-text-field
               v-if="renaming === project.id" v-model="name" maxlength="80" aria-label="New title"
               @keydown.enter="endRename(true)" @keydown.esc="endRename(false)" @blur="endRename(true)"
-            >
+            />
             <NuxtLink v-else :to="`/projects/${project.id}`" class="title">{{ project.title }}</NuxtLink>
             <div class="small">{{ about(project) }}</div>
             <div class="small">changed {{ when(project.changedAt) }}</div>
             <div class="does">
-              <button type="button" @click="beginRename(project.id, project.title)">Rename</button>
-              <button type="button" @click="projects.duplicate(project.id)">Duplicate</button>
-              <button type="button" @click="projects.remove(project.id)">Delete</button>
+              <v-btn size="small" variant="text" :aria-label="`Rename ${project.title}`" @click="beginRename(project.id, project.title)">Rename</v-btn>
+              <v-btn size="small" variant="text" :aria-label="`Duplicate ${project.title}`" @click="projects.duplicate(project.id)">Duplicate</v-btn>
+              <v-btn size="small" variant="text" :aria-label="`Delete ${project.title}`" @click="projects.remove(project.id)">Delete</v-btn>
             </div>
           </div>
-        </li>
+        </v-card>
       </ul>
+      <p v-if="more > 0" class="none"><v-btn @click="room += PAGE">Show {{ Math.min(PAGE, more) }} more of {{ more }}</v-btn></p>
+      <p v-if="projects.loaded && projects.list.length > 0 && shown.length === 0" class="none" role="status">No project of that name, robot or arena. <v-btn @click="wanted = ''">Show all</v-btn></p>
       <p v-if="projects.loaded && projects.trouble === null && projects.list.length === 0" class="none">No project yet. A new one begins with an empty program, a rover and a quay.</p>
+      <ul v-if="!projects.loaded && projects.trouble === null" class="list" aria-label="Projects are loading"><v-card v-for="i in 6" :key="i" tag="li" class="card waiting" /></ul>
     </main>
   </div>
 </template>
 
 <style scoped>
 .page { min-height: 100vh; background: var(--paper); }
-.bar { display: flex; align-items: center; gap: 16px; height: var(--bar-height); padding: 0 20px; background: var(--bar); color: var(--on-bar); }
-.says { flex: 1; font-size: 12.5px; opacity: 0.8; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-.quiet { padding: 4px 10px; }
+.says { flex: 1; font-size: 12.5px; opacity: 0.8; overflow: hidden; text-overflow: ellipsis; }
 .main { max-width: 1160px; margin: 0 auto; padding: 22px 20px 60px; }
-.top { display: flex; align-items: center; gap: 18px; margin-bottom: 16px; }
+.top { display: flex; align-items: center; gap: 14px; margin-bottom: 16px; }
 .top h1 { font-size: 22px; margin: 0; flex: 1; }
-.undo { background: var(--field); border-radius: 5px; padding: 6px 12px; }
-.undo button { font-weight: 700; color: var(--signal); }
+.find { max-width: 200px; }
+.undo { background: var(--field); border-radius: 5px; padding: 4px 12px; }
 .trouble { color: var(--error); margin: 0; }
 .list { list-style: none; padding: 0; margin: 0; display: grid; grid-template-columns: repeat(auto-fill, minmax(270px, 1fr)); gap: 16px; }
-.card { background: var(--panel); border: 1px solid var(--line); border-radius: 6px; overflow: hidden; }
-.card:hover, .card:focus-within { border-color: var(--muted); }
+.waiting { height: 274px; background: var(--ground); border-color: var(--ground); }
 .picture { display: block; height: 168px; border-bottom: 1px solid var(--line); }
-.about { padding: 10px 13px 9px; }
+.about { padding: 10px 13px 7px; }
 .title { font-weight: 700; font-size: 15px; color: var(--ink); text-decoration: none; }
 .title:hover { text-decoration: underline; }
-.about input { font-weight: 700; font-size: 15px; border: 1px solid var(--line); border-radius: 3px; padding: 1px 5px; width: 100%; }
-.does { display: flex; gap: 14px; margin-top: 8px; }
-.does button { color: var(--muted); font-weight: 600; }
-.does button:hover { color: var(--ink); text-decoration: underline; }
-.none { color: var(--muted); }
+.does { display: flex; gap: 4px; margin: 6px 0 0 -7px; }
+.none { color: var(--muted); padding-top: 14px; }
 </style>

@@ -17,7 +17,8 @@ const newPort = ref('')
 
 const wrong = (path: string): string => store.problems.filter(p => p.path === path || p.path.startsWith(`${path}.`) || p.path.startsWith(`${path}[`)).map(p => p.message).join('; ')
 const shown = (value: unknown): string => value === undefined ? '' : String(value)
-const typed = (event: Event): string => (event.target as HTMLInputElement).value
+/** The ports to choose among, and the one that stands there though there is none such. */
+const portsWith = (chosen: string): readonly string[] => [...ports.value.some(p => p.name === chosen) ? [] : [chosen], ...ports.value.map(p => p.name)]
 
 function set(part: 'chassis' | 'drive', name: string, value: string, as: SettingSpec['kind']): void {
   store.change(`${part} ${name}`, d => setWritten((d[part] ??= {}) as Part, name, value, as))
@@ -63,51 +64,49 @@ function removePort(name: string): void { store.change('', (d) => { Reflect.dele
       v-for="s in settings.chassis" :key="s.name" :name="s.name" :value="shown((store.draft['chassis'] as Part | undefined)?.[s.name])" :usual="s.usual"
       :says="`${s.says} ${s.allowed}`" :wrong="wrong(`chassis.${s.name}`)" :data-body="`chassis.${s.name}`" @set="set('chassis', s.name, $event, s.kind)"
     />
-    <h2>Wheels <button type="button" class="small-button" @click="toggleDrive">{{ drive === undefined ? 'Give it wheels' : 'Take them off' }}</button></h2>
+    <h2>Wheels <v-btn size="small" @click="toggleDrive">{{ drive === undefined ? 'Give it wheels' : 'Take them off' }}</v-btn></h2>
     <template v-if="drive !== undefined">
       <RobotField
         v-for="s in settings.drive" :key="s.name" :name="s.name" :value="shown(drive[s.name])" :usual="s.usual"
         :says="`${s.says} ${s.allowed}`" :wrong="wrong(`drive.${s.name}`)" :data-body="`drive.${s.name}`" @set="set('drive', s.name, $event, s.kind)"
       />
-      <label v-for="(side, i) in ['left', 'right']" :key="side" class="field-line"><span>{{ side }} port</span>
-        <select :value="drive.ports?.[i] ?? ''" class="mono" @change="setWheelPort(i, typed($event))">
-          <option v-if="!ports.some(p => p.name === drive?.ports?.[i])" :value="drive.ports?.[i] ?? ''">{{ drive.ports?.[i] ?? 'none' }}</option>
-          <option v-for="p in ports" :key="p.name" :value="p.name">{{ p.name }}</option>
-        </select><small>needs motor</small><i>{{ wrong(`drive.ports[${i}]`) }}</i>
-      </label>
+      <RobotField
+        v-for="(side, i) in ['left', 'right']" :key="side" :name="`${side} port`" :value="drive.ports?.[i] ?? ''" :choices="portsWith(drive.ports?.[i] ?? '')"
+        says="needs motor" :wrong="wrong(`drive.ports[${i}]`)" @set="v => setWheelPort(i, v)"
+      />
       <div v-for="(c, i) in drive.castors ?? []" :key="i" class="field-line">
-        <span>castor {{ i + 1 }} <button v-if="drive.castors!.length > 1" type="button" :aria-label="`Remove castor ${i + 1}`" @click="changeCastors(all => all.splice(i, 1))">✕</button></span>
-        <input :value="c.forward ?? ''" class="mono" :aria-label="`Castor ${i + 1}, forward`" @input="setCastor(i, 'forward', typed($event))">
-        <input :value="c.right ?? ''" placeholder="0 cm right" class="mono" :aria-label="`Castor ${i + 1}, right`" @input="setCastor(i, 'right', typed($event))">
+        <span>castor {{ i + 1 }} <v-btn v-if="drive.castors!.length > 1" size="x-small" variant="text" :aria-label="`Remove castor ${i + 1}`" @click="changeCastors(all => all.splice(i, 1))">✕</v-btn></span>
+        <v-text-field :model-value="c.forward ?? ''" class="mono" :aria-label="`Castor ${i + 1}, forward`" @update:model-value="setCastor(i, 'forward', $event)" />
+        <v-text-field :model-value="c.right ?? ''" placeholder="0 cm right" class="mono" :aria-label="`Castor ${i + 1}, right`" @update:model-value="setCastor(i, 'right', $event)" />
         <i>{{ wrong(`drive.castors[${i}]`) }}</i>
       </div>
-      <div class="field-line"><span /><button v-if="(drive.castors?.length ?? 0) < 4" type="button" class="small-button" @click="changeCastors(all => all.push({ forward: '-5 cm' }))">+ castor</button></div>
+      <div class="field-line"><span /><v-btn v-if="(drive.castors?.length ?? 0) < 4" size="small" @click="changeCastors(all => all.push({ forward: '-5 cm' }))">+ castor</v-btn></div>
     </template>
     <h2>Controller</h2>
     <RobotField name="tick" :value="shown((store.draft.controller as Part | undefined)?.['tick'])" usual="20 ms" says="How often the program decides. 10 ms to 100 ms" :wrong="wrong('controller.tick')" @set="v => store.change('tick', d => setWritten((d.controller ??= {}) as Part, 'tick', v, 'quantity'))" />
-    <table class="ports">
-      <thead><tr><th>port takes</th><th v-for="k in PORT_KINDS" :key="k">{{ k }}</th><th /></tr></thead>
+    <v-table class="ports" aria-label="What each port takes">
+      <thead><tr><th scope="col">port takes</th><th v-for="k in PORT_KINDS" :key="k" scope="col">{{ k }}</th><td /></tr></thead>
       <tbody>
         <tr v-for="p in ports" :key="p.name">
-          <th class="mono">{{ p.name }}</th>
-          <td v-for="k in PORT_KINDS" :key="k"><input type="checkbox" :checked="p.takes.includes(k)" :aria-label="`${p.name} takes ${k}`" @change="togglePort(p.name, k)"></td>
-          <td><button type="button" :aria-label="`Remove port ${p.name}`" @click="removePort(p.name)">✕</button></td>
+          <th class="mono" scope="row">{{ p.name }}</th>
+          <td v-for="k in PORT_KINDS" :key="k"><v-checkbox-btn :model-value="p.takes.includes(k)" :aria-label="`${p.name} takes ${k}`" @update:model-value="togglePort(p.name, k)" /></td>
+          <td><v-btn size="x-small" variant="text" :aria-label="`Remove port ${p.name}`" @click="removePort(p.name)">✕</v-btn></td>
         </tr>
       </tbody>
-    </table>
+    </v-table>
     <i class="wrong">{{ wrong('controller.ports') }}</i>
-    <form class="field-line" @submit.prevent="addPort"><span>new port</span><input v-model="newPort" class="mono" maxlength="8" aria-label="Name of a new port" placeholder="P7"><button type="submit" class="small-button">Add</button></form>
+    <v-form class="field-line" @submit.prevent="addPort">
+      <label for="new-port">new port</label><v-text-field id="new-port" v-model="newPort" class="mono" maxlength="8" placeholder="P7" /><span><v-btn type="submit" size="small">Add</v-btn></span>
+    </v-form>
   </section>
 </template>
 
 <style scoped>
 h2 { font-size: 13.5px; padding: 8px 12px 4px; }
-.ports input { width: 15px; }
-.small-button { border: 1px solid var(--line); border-radius: 4px; padding: 1px 8px; font-weight: 600; font-size: 12px; color: var(--ink); justify-self: start; }
-.ports { border-collapse: collapse; margin: 4px 12px; }
-.ports th, .ports td { padding: 1px 7px; font-weight: 400; text-align: center; }
-.ports thead th { font-size: 12px; color: var(--muted); }
-.ports tr > :first-child { text-align: left; padding-left: 0; }
+.ports { margin: 4px 5px; }
+.ports :is(th, td) { text-align: center; }
+.ports tr > :first-child { text-align: left; }
+.ports .v-checkbox-btn { justify-content: center; }
 .wrong:empty { display: none; }
 .wrong { color: var(--error); font-style: normal; font-size: 12px; font-weight: 600; padding: 0 12px; }
 </style>

@@ -11,6 +11,9 @@ const settings = computed(() => kind.value === null ? [] : settingsOf(kind.value
 const ports = computed(() => Object.keys(store.draft.controller?.ports ?? {}))
 const carriers = computed(() => (store.draft.devices ?? []).filter(d => d.name !== store.selected && DEVICE_KINDS.find(k => k.kind === d.kind)?.link !== undefined).map(d => d.name))
 
+/** What carries it where no joint does. */
+const CHASSIS = 'the chassis'
+
 const MOUNT = [
   { name: 'forward', says: 'before the middle of the chassis', joint: 'along the link from its axis', usual: '0 cm' },
   { name: 'right', says: 'to the right of the middle', joint: 'to the right of the axis', usual: '0 cm' },
@@ -58,19 +61,19 @@ const shown = (value: unknown): string => value === undefined ? '' : Array.isArr
 <template>
   <section v-if="store.device !== null" class="device" aria-label="The chosen device">
     <h2>{{ kind?.title ?? store.device.kind }}</h2>
-    <label class="field-line"><span>name</span><input :value="store.device.name" class="mono" @change="rename(($event.target as HTMLInputElement).value)"><i>{{ wrong('name') }}</i></label>
-    <label v-if="kind?.port !== null" class="field-line"><span>port</span>
-      <select :value="store.device.port" class="mono" @change="store.changeDevice('port', d => { d.port = ($event.target as HTMLSelectElement).value })">
-        <option v-if="!ports.includes(store.device.port ?? '')" :value="store.device.port">{{ store.device.port || 'none' }}</option>
-        <option v-for="p in ports" :key="p" :value="p">{{ p }}</option>
-      </select><small>needs {{ kind?.port }}</small><i>{{ wrong('port') }}</i>
-    </label>
-    <label class="field-line"><span>on</span>
-      <select :value="store.device.mount?.['on'] ?? ''" @change="setMount('on', ($event.target as HTMLSelectElement).value)">
-        <option value="">the chassis</option>
-        <option v-for="c in carriers" :key="c" :value="c">{{ c }}</option>
-      </select><small>what carries it</small><i>{{ wrong('mount.on') }}</i>
-    </label>
+    <div class="field-line" data-field="name">
+      <label for="device-name">name</label>
+      <v-text-field id="device-name" :model-value="store.device.name" class="mono" :error="wrong('name') !== ''" @change="rename(($event.target as HTMLInputElement).value)" />
+      <small /><i>{{ wrong('name') }}</i>
+    </div>
+    <RobotField
+      v-if="kind?.port !== null" name="port" data-field="port" :value="store.device.port ?? ''" :choices="ports.includes(store.device.port ?? '') ? ports : [store.device.port ?? '', ...ports]"
+      :says="`needs ${kind?.port}`" :wrong="wrong('port')" @set="v => store.changeDevice('port', d => { d.port = v })"
+    />
+    <RobotField
+      name="on" data-field="on" :value="shown(store.device.mount?.['on'] ?? CHASSIS)" :choices="[CHASSIS, ...carriers]" says="what carries it" :wrong="wrong('mount.on')"
+      @set="v => setMount('on', v === CHASSIS ? '' : v)"
+    />
     <RobotField
       v-for="m in MOUNT" :key="m.name" :name="m.name" :value="shown(store.device.mount?.[m.name])" :usual="m.usual" :data-mount="m.name"
       :says="store.device.mount?.['on'] === undefined ? m.says : m.joint" :wrong="wrong(`mount.${m.name}`)" @set="setMount(m.name, $event)"

@@ -128,7 +128,7 @@ function key(event: KeyboardEvent): void {
   <figure class="drawing">
     <figcaption>
 {{ side === 'above' ? 'From above' : 'From its right side' }}<span class="small">a line every {{ shownLength(grid.step) }} · drag a device, its arrow to turn it{{ store.frames.length > 0 ? ', an arm to pose it' : '' }}</span>
-      <span class="zoom"><button type="button" aria-label="Smaller" @click="zoom = Math.max(0.1, zoom / 1.3)">−</button><button type="button" aria-label="Larger" @click="zoom = Math.min(4, zoom * 1.3)">+</button></span>
+      <span class="zoom"><v-btn size="small" aria-label="Smaller" @click="zoom = Math.max(0.1, zoom / 1.3)">−</v-btn><v-btn size="small" aria-label="Larger" @click="zoom = Math.min(4, zoom * 1.3)">+</v-btn></span>
     </figcaption>
     <svg
       ref="svg" :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" tabindex="0" role="application" :aria-label="side === 'above' ? 'The robot from above' : 'The robot from its right side'"
@@ -157,8 +157,7 @@ function key(event: KeyboardEvent): void {
 .drawing { margin: 0; display: flex; flex-direction: column; min-height: 0; border-bottom: 1px solid var(--line); flex: 1; }
 figcaption { display: flex; gap: 12px; align-items: baseline; padding: 6px 12px 4px; font-weight: 600; }
 figcaption .small { font-weight: 400; }
-.zoom { margin-left: auto; }
-.zoom button { border: 1px solid var(--line); border-radius: 4px; width: 26px; height: 22px; margin-left: 4px; font-weight: 700; }
+.zoom { margin-left: auto; display: flex; gap: 4px; }
 svg { flex: 1; min-height: 0; width: 100%; background: var(--paper); touch-action: none; }
 .grid line { stroke: var(--line); stroke-width: 0.6; }
 .floor { stroke: var(--ink); stroke-width: 1.5; }

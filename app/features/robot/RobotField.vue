@@ -1,12 +1,13 @@
 <script setup lang="ts">
+import { useId } from 'vue'
 import { nudged } from './quantities'
 
 /** One value of the robot document: its name, its field, what it does, and what is wrong with it. */
 const { value, usual = null, choices = null } = defineProps<{ name: string, value: string, usual?: string | null, choices?: readonly string[] | null, says: string, wrong: string }>()
 const emit = defineEmits<{ set: [value: string] }>()
 defineOptions({ inheritAttrs: false })
+const id = useId()
 
-const typed = (event: Event): void => emit('set', (event.target as HTMLInputElement).value)
 /** Up and down move a number by one of its unit, with alt by a tenth. */
 function nudge(event: KeyboardEvent): void {
   const by = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0
@@ -19,11 +20,10 @@ function nudge(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <label class="field-line"><span>{{ name }}</span>
-    <select v-if="choices !== null" :value="value || usual" v-bind="$attrs" @change="typed">
-      <option v-for="c in choices" :key="c" :value="c">{{ c }}</option>
-    </select>
-    <input v-else :value="value" :placeholder="usual ?? ''" class="mono" v-bind="$attrs" @input="typed" @keydown="nudge">
-    <small>{{ says }}</small><i>{{ wrong }}</i>
-  </label>
+  <div class="field-line" v-bind="$attrs">
+    <label :for="id">{{ name }}</label>
+    <v-select v-if="choices !== null" :id="id" :model-value="value || usual" :items="choices" :error="wrong !== ''" :aria-describedby="`${id}-wrong`" @update:model-value="emit('set', $event)" />
+    <v-text-field v-else :id="id" :model-value="value" :placeholder="usual ?? ''" class="mono" :error="wrong !== ''" :aria-describedby="`${id}-wrong`" @update:model-value="emit('set', $event)" @keydown="nudge" />
+    <small>{{ says }}</small><i :id="`${id}-wrong`">{{ wrong }}</i>
+  </div>
 </template>

@@ -61,19 +61,19 @@ onBeforeUnmount(() => cancelAnimationFrame(frame))
 <template>
   <section v-if="joints.length > 0" class="poses" aria-label="Poses and gestures">
     <h2>Pose</h2>
-    <label v-for="j in joints" :key="j.name" class="joint">
+    <div v-for="j in joints" :key="j.name" class="joint" :data-joint="j.name">
       <span>{{ j.name }}</span>
-      <input type="range" :min="j.from" :max="j.to" :step="(j.to - j.from) / 200" :value="j.at" :data-joint="j.name" @input="pose(j.name, Number(($event.target as HTMLInputElement).value))">
+      <v-slider :min="j.from" :max="j.to" :step="(j.to - j.from) / 200" :model-value="j.at" :name="j.name" :value-format="(v: number) => writeQuantity(j.kind, v)" @update:model-value="pose(j.name, $event)" />
       <span class="mono">{{ writeQuantity(j.kind, Math.round(j.at * 1000) / 1000) }}</span>
-    </label>
-    <div v-for="(g, i) in gestures" :key="i" class="gesture">
-      <input :value="g.name" class="mono" aria-label="Name of the gesture" @change="store.change('', d => { d.gestures![i]!.name = ($event.target as HTMLInputElement).value })">
-      <span class="small">{{ g.poses.length }} poses, {{ g.poses.at(-1)?.after }}</span>
-      <button type="button" :disabled="playing !== null" @click="play(g.name)">{{ playing === g.name ? '▶ plays' : 'Play' }}</button>
-      <button type="button" @click="keep(i)">+ pose</button>
-      <button type="button" :aria-label="`Remove ${g.name}`" @click="store.change('', d => { d.gestures!.splice(i, 1) })">✕</button>
     </div>
-    <button type="button" class="new" @click="addGesture">Keep this pose as a gesture</button>
+    <div v-for="(g, i) in gestures" :key="i" class="gesture">
+      <v-text-field :model-value="g.name" class="mono" aria-label="Name of the gesture" @change="store.change('', d => { d.gestures![i]!.name = ($event.target as HTMLInputElement).value })" />
+      <span class="small">{{ g.poses.length }} poses, {{ g.poses.at(-1)?.after }}</span>
+      <v-btn size="small" :disabled="playing !== null" @click="play(g.name)">{{ playing === g.name ? '▶ plays' : 'Play' }}</v-btn>
+      <v-btn size="small" @click="keep(i)">+ pose</v-btn>
+      <v-btn size="x-small" variant="text" :aria-label="`Remove ${g.name}`" @click="store.change('', d => { d.gestures!.splice(i, 1) })">✕</v-btn>
+    </div>
+    <v-btn size="small" class="new" @click="addGesture">Keep this pose as a gesture</v-btn>
   </section>
 </template>
 
@@ -83,8 +83,7 @@ h2 { font-size: 13.5px; padding: 8px 12px 4px; }
 .joint { display: grid; grid-template-columns: 70px 1fr 84px; gap: 8px; align-items: center; padding: 2px 12px; }
 .joint .mono { text-align: right; font-size: 13px; }
 .gesture { display: flex; gap: 6px; align-items: center; padding: 3px 12px; }
-.gesture input { width: 92px; border: 1px solid var(--line); border-radius: 4px; padding: 2px 6px; }
+.gesture .v-input { flex: 0 0 96px; }
 .gesture .small { flex: 1; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-button { border: 1px solid var(--line); border-radius: 4px; padding: 2px 8px; font-weight: 600; color: var(--ink); }
 .new { margin: 6px 12px; }
 </style>

@@ -26,18 +26,18 @@ function keep(): void { void shelf.keep(renamedCopy(store.draft, names.value)) }
   <section class="shelf" aria-label="Robots">
     <h2>Robots</h2>
     <p class="small">Taking one puts a copy here; undo brings this one back.</p>
-    <ul>
-      <li v-for="b in BARE_ROBOTS" :key="b.label"><button type="button" class="name" :data-take="b.label" @click="take(b.robot)">{{ b.label }}</button></li>
-      <li v-for="k in shelf.robots.kept" :key="k.id">
-        <button type="button" class="name" :data-take="robotName(k.robot)" @click="take(k.robot)"><b>{{ robotName(k.robot) }}</b><span v-if="JSON.stringify(k.robot) === here" class="small"> ● here</span></button>
-        <button type="button" class="act" :aria-label="`Duplicate ${robotName(k.robot)}`" title="Duplicate" @click="shelf.keep(renamedCopy(k.robot, names))">copy</button>
-        <button type="button" class="act" :aria-label="`Delete ${robotName(k.robot)}`" title="Delete; no project loses its copy" @click="shelf.remove(k.id)">✕</button>
-      </li>
-      <li v-for="u in others" :key="u.document"><button type="button" class="name" @click="takeUsed(u.document)">{{ u.name }}<span class="small"> in {{ u.project }}</span></button></li>
-    </ul>
-    <p v-if="shelf.deleted !== null" class="told" role="status">{{ shelf.deleted.name }} is deleted. <button type="button" @click="shelf.undo()">Undo</button></p>
+    <v-list aria-label="Robots to take">
+      <v-list-item v-for="b in BARE_ROBOTS" :key="b.label" :title="b.label" :data-take="b.label" @click="take(b.robot)" />
+      <div v-for="k in shelf.robots.kept" :key="k.id" class="kept">
+        <v-list-item class="name" :data-take="robotName(k.robot)" @click="take(k.robot)"><b>{{ robotName(k.robot) }}</b><span v-if="JSON.stringify(k.robot) === here" class="small"> ● here</span></v-list-item>
+        <v-btn size="x-small" variant="text" :aria-label="`Duplicate ${robotName(k.robot)}`" @click="shelf.keep(renamedCopy(k.robot, names))">copy</v-btn>
+        <v-btn size="x-small" variant="text" :aria-label="`Delete ${robotName(k.robot)}`" title="Delete; no project loses its copy" @click="shelf.remove(k.id)">✕</v-btn>
+      </div>
+      <v-list-item v-for="u in others" :key="u.document" @click="takeUsed(u.document)">{{ u.name }}<span class="small"> in {{ u.project }}</span></v-list-item>
+    </v-list>
+    <p v-if="shelf.deleted !== null" class="told" role="status">{{ shelf.deleted.name }} is deleted. <v-btn size="small" @click="shelf.undo()">Undo</v-btn></p>
     <p v-if="shelf.trouble !== null" class="trouble" role="alert">{{ shelf.trouble }}</p>
-    <button type="button" class="keep" :disabled="store.robot === null || store.problems.length > 0 || isKept" title="Puts a copy of this robot among the robots" @click="keep">Keep this robot</button>
+    <v-btn size="small" class="keep" :disabled="store.robot === null || store.problems.length > 0 || isKept" title="Puts a copy of this robot among the robots" @click="keep">Keep this robot</v-btn>
   </section>
 </template>
 
@@ -45,15 +45,9 @@ function keep(): void { void shelf.keep(renamedCopy(store.draft, names.value)) }
 .shelf { border-top: 1px solid var(--line); padding-bottom: 14px; }
 h2 { font-size: 13.5px; padding: 8px 12px 0; }
 p { margin: 0; padding: 0 12px 4px; }
-ul { list-style: none; margin: 0; padding: 0; }
-li { display: flex; align-items: center; }
-.name { flex: 1; text-align: left; padding: 3px 12px; color: var(--ink); min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.name:hover { text-decoration: underline; }
-.act { color: var(--muted); padding: 3px 7px; font-size: 12px; }
-.act:hover { color: var(--ink); }
+.kept { display: flex; align-items: center; padding-right: 6px; }
+.name { flex: 1; min-width: 0; }
 .told { background: var(--field); padding: 4px 12px; }
-.told button { font-weight: 700; color: var(--signal); }
 .trouble { color: var(--error); }
-.keep { margin: 6px 12px 0; border: 1px solid var(--line); border-radius: 4px; padding: 3px 8px; font-weight: 600; color: var(--ink); }
-.keep:disabled { opacity: 0.5; }
+.keep { margin: 6px 12px 0; }
 </style>

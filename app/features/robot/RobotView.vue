@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { LARGEST_CLIPS, readWav, toUrdf } from '~~/core/robot'
+import { useFileDialog } from '@vueuse/core'
+import { saveAs } from '~/utils/files'
 import { lengthUnit, nextLengthUnit } from '~/shown/lengths'
 import { placeColor } from '~/shown/readings'
 import { useKeys } from '~/composables/useKeys'
@@ -36,21 +38,12 @@ useKeys({
 const colors = computed(() => new Map((store.draft.devices ?? []).map((d, i) => [d.name, `rgb(var(--v-theme-${placeColor(i)}))`] as const)))
 const saving = computed(() => store.problems.length > 0 ? `✕ ${store.problems.length} wrong: the last good robot stays` : project.words)
 
-function download(name: string, text: string, type: string): void {
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([text], { type }))
-  link.download = name
-  link.click()
-  URL.revokeObjectURL(link.href)
-}
-const exportRobot = (): void => download(`${String(store.draft['name'] ?? 'robot')}.json`, `${JSON.stringify(store.draft, null, 2)}\n`, 'application/json')
-const exportUrdf = (): void => { if (store.robot !== null) download(`${store.robot.name}.urdf`, toUrdf(store.robot), 'application/xml') }
+const exportRobot = (): void => saveAs(`${String(store.draft['name'] ?? 'robot')}.json`, `${JSON.stringify(store.draft, null, 2)}\n`, 'application/json')
+const exportUrdf = (): void => { if (store.robot !== null) saveAs(`${store.robot.name}.urdf`, toUrdf(store.robot), 'application/xml') }
 
-async function importFile(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  input.value = ''
-  if (file === undefined) return
+const files = useFileDialog({ accept: '.json,.wav', multiple: false, reset: true })
+files.onChange((list) => { if (list?.[0] !== undefined) void importFile(list[0]) })
+async function importFile(file: File): Promise<void> {
   if (/\.wav$/i.test(file.name)) return importClip(file)
   try {
     const wrong = store.replace(JSON.parse(await file.text()))
@@ -80,21 +73,22 @@ async function importClip(file: File): Promise<void> {
 <template>
   <div v-if="project.missing" class="missing"><h1>This project cannot be opened</h1><p>{{ project.trouble }}</p><NuxtLink to="/">All projects</NuxtLink></div>
   <div v-else-if="ready" class="robot">
-    <header class="bar">
+    <v-toolbar class="bar">
       <NuxtLink to="/" class="home" title="All projects"><span aria-hidden="true">‹</span><span class="visually-hidden">All projects</span></NuxtLink>
-      <b>{{ project.data?.title }}</b>
+      <b class="title">{{ project.data?.title }}</b>
       <ViewTabs :project="project.data!.id" view="robot" />
       <span class="save" role="status" :class="{ wrong: store.problems.length > 0 }">{{ saving }}</span>
       <span class="gap" />
-      <button type="button" :disabled="store.depth.past === 0" @click="store.undo()">Undo<span class="key">Ctrl Z</span></button>
-      <button type="button" :disabled="store.depth.future === 0" @click="store.redo()">Redo<span class="key">Ctrl Y</span></button>
-      <button type="button" title="The unit of lengths" @click="nextLengthUnit">{{ lengthUnit }}<span class="key">U</span></button>
-      <label class="file">Open a file<input type="file" accept=".json,.wav" @change="importFile"></label>
-      <button type="button" @click="exportRobot">Save to a file</button>
-      <button type="button" :disabled="store.robot === null" title="The open robot description, XML" @click="exportUrdf">URDF</button>
-    </header>
+      <KeyButton :disabled="store.depth.past === 0" keys="Ctrl Z" @click="store.undo()">Undo</KeyButton>
+      <KeyButton :disabled="store.depth.future === 0" keys="Ctrl Y" @click="store.redo()">Redo</KeyButton>
+      <KeyButton keys="U" says="The unit of lengths" @click="nextLengthUnit">{{ lengthUnit }}</KeyButton>
+      <v-btn @click="files.open()">Open a file</v-btn>
+      <v-btn @click="exportRobot">Save to a file</v-btn>
+      <KeyButton :disabled="store.robot === null" says="The open robot description, XML" @click="exportUrdf">URDF</KeyButton>
+      <ThemeButton />
+    </v-toolbar>
     <div class="across"><SaveConflict /></div>
-    <p v-if="told !== ''" class="told" role="alert">{{ told }} <button type="button" @click="told = ''">✕</button></p>
+    <p v-if="told !== ''" class="told" role="alert">{{ told }} <v-btn size="x-small" variant="text" aria-label="Put away" @click="told = ''">✕</v-btn></p>
     <div class="left">
       <RobotDevices :colors="colors" />
       <RobotShelf />
@@ -115,15 +109,12 @@ async function importClip(file: File): Promise<void> {
 <style scoped>
 .robot { display: grid; height: 100vh; min-height: 520px; grid-template-columns: 230px minmax(0, 1fr) 372px; grid-template-rows: auto auto auto minmax(0, 1fr); }
 .across { grid-column: 1 / -1; }
-.bar { grid-column: 1 / -1; display: flex; align-items: center; gap: 8px; height: var(--bar-height); padding: 0 10px; background: var(--bar); color: var(--on-bar); white-space: nowrap; }
+.bar { grid-column: 1 / -1; }
+.title { overflow: hidden; text-overflow: ellipsis; }
 .home { color: inherit; text-decoration: none; font-size: 22px; padding: 0 8px 3px 4px; }
 .save { font-size: 12px; opacity: 0.9; }
 .save.wrong { font-weight: 700; opacity: 1; }
 .gap { flex: 1; }
-.bar button, .file { background: var(--bar-field); color: inherit; font-weight: 600; border-radius: 5px; height: 30px; padding: 0 10px; display: inline-flex; align-items: center; cursor: pointer; }
-.bar button:disabled { opacity: 0.45; }
-.file input { position: absolute; width: 1px; height: 1px; opacity: 0; }
-.file:focus-within { outline: 2px solid var(--signal); }
 .told { grid-column: 1 / -1; background: var(--signal-tint); padding: 6px 14px; border-bottom: 1px solid var(--signal); }
 .left { grid-row: 4; overflow: auto; background: var(--panel); border-right: 1px solid var(--line); }
 .middle { grid-row: 4; display: flex; flex-direction: column; min-height: 0; min-width: 0; }

@@ -61,7 +61,7 @@ function press(event: KeyboardEvent): void {
   <section class="card" :class="card.kind" :data-card="card.name" :data-mode="card.kind === 'mode' ? card.name : null" :aria-label="title" @dragover.prevent @drop.prevent="drop(null)">
     <div v-if="card.above.length > 0" class="comments"><RulesComment v-for="c in card.above" :key="c.from" :comment="c" /></div>
     <header>
-      <button v-if="card.name !== ''" type="button" class="name" :data-key="`${key}.name`" :title="`Rename; Alt ↑ ↓ moves it, Del removes it`" @click="renameIt" @keydown="press">{{ title }}</button>
+      <v-btn v-if="card.name !== ''" variant="text" size="small" class="name" :data-key="`${key}.name`" :title="`Rename; Alt ↑ ↓ moves it, Del removes it`" @click="renameIt" @keydown="press">{{ title }}</v-btn>
       <b v-else>{{ title }}</b>
       <RulesComment v-if="card.behind !== null" :comment="card.behind" />
       <span class="about small" data-about>{{ card.kind === 'above' ? 'above the rest' : '' }}</span>
@@ -73,8 +73,8 @@ function press(event: KeyboardEvent): void {
       />
     </ul>
     <footer v-if="card.kind !== 'routine'">
-      <button type="button" :data-key="`${key}.add`" class="new-rule" @click="addRule">+ rule</button>
-      <button v-if="!hasOtherwise && card.kind !== 'above'" type="button" class="new-otherwise" @click="addOtherwise">+ otherwise</button>
+      <v-btn size="small" variant="text" :data-key="`${key}.add`" class="new-rule" @click="addRule">+ rule</v-btn>
+      <v-btn v-if="!hasOtherwise && card.kind !== 'above'" size="small" variant="text" class="new-otherwise" @click="addOtherwise">+ otherwise</v-btn>
     </footer>
   </section>
 </template>
@@ -83,13 +83,12 @@ function press(event: KeyboardEvent): void {
 .card { border: 1px solid var(--line); border-radius: 6px; background: var(--panel); margin-bottom: 8px; overflow: hidden; }
 .card[data-now] { border: 1.5px solid var(--signal); }
 .comments { padding: 4px 10px 0; display: flex; flex-direction: column; align-items: flex-start; background: var(--ground); }
-header { display: flex; gap: 10px; align-items: baseline; background: var(--ground); padding: 4px 10px; }
+header { display: flex; gap: 10px; align-items: center; background: var(--ground); padding: 4px 10px; }
 header b, .name { font-weight: 700; color: var(--ink); }
-.name:hover { text-decoration: underline; }
+.name.v-btn { font-size: 13.5px; margin-left: -7px; height: 20px; }
 .about { margin-left: auto; font-variant-numeric: tabular-nums; }
 .card[data-now] .about { color: var(--signal); font-weight: 700; }
 ul { list-style: none; margin: 0; padding: 0; }
 footer { border-top: 1px solid var(--line); display: flex; gap: 6px; padding: 2px 8px; }
-footer button { color: var(--muted); padding: 1px 6px; border-radius: 3px; font-size: 12.5px; }
-footer button:hover { color: var(--ink); background: var(--field); }
+footer .v-btn { color: var(--muted); }
 </style>

@@ -178,26 +178,26 @@ const removeNamed = (at: number): void => { rules.change(s => removeItem(s, at))
         <template v-else-if="n.what === 'memory'"><span class="small">at first</span><RulesSentence :pieces="n.pieces" :prefix="`n${n.line}`" /></template>
         <template v-else-if="n.what === 'let'"><span class="small">is</span><RulesSentence :pieces="n.pieces" :prefix="`n${n.line}`" /></template>
         <RulesComment v-if="n.behind !== null" :comment="n.behind" />
-        <button v-if="n.what !== 'title'" type="button" class="away" :aria-label="`Remove ${n.name}`" @click="removeNamed(n.at)">✕</button>
+        <v-btn v-if="n.what !== 'title'" size="x-small" variant="text" class="away" :aria-label="`Remove ${n.name}`" @click="removeNamed(n.at)">✕</v-btn>
       </div>
     </section>
     <RulesCard v-for="(card, i) in rules.outline.cards" :key="i" :card="card" :index="i" :live="liveness" :dragged="dragged" @drag="dragged = $event" />
     <div v-if="empty" class="first">
       <p>No rule yet. A rule says <i>when</i> something is so, and what to do then; the most urgent stands on top.</p>
-      <button type="button" data-key="first" class="new-rule" @click="addFirst">+ rule</button>
+      <v-btn data-key="first" class="new-rule" @click="addFirst">+ rule</v-btn>
       <template v-if="project.program.trim() === ''">
         <p class="or">Or begin with one of the two smallest programs:</p>
-        <button v-for="e in examples" :key="e.title" type="button" class="example" @click="project.edit(e.text)"><b>{{ e.title }}</b><span class="mono">{{ e.text.trim() }}</span></button>
+        <v-card v-for="e in examples" :key="e.title" tag="button" class="example" @click="project.edit(e.text)"><b>{{ e.title }}</b><span class="mono">{{ e.text.trim() }}</span></v-card>
       </template>
     </div>
     <div v-if="rules.outline.tail.length > 0" class="tail"><RulesComment v-for="c in rules.outline.tail" :key="c.from" :comment="c" /></div>
     <footer v-if="facts !== null">
-      <button v-if="!hasStart" type="button" @click="addStart">+ start</button>
-      <button type="button" class="new-mode" @click="add(newMode(facts), last('mode'))">+ mode</button>
-      <button type="button" @click="add(newLane(facts), last('lane'))">+ lane</button>
-      <button type="button" @click="add(newRoutine(facts), last('routine'))">+ routine</button>
-      <button type="button" data-key="memory" @click="addMemory">+ memory</button>
-      <button type="button" data-key="plan" @click="addPlan">+ comment</button>
+      <v-btn size="small" v-if="!hasStart" @click="addStart">+ start</v-btn>
+      <v-btn size="small" class="new-mode" @click="add(newMode(facts), last('mode'))">+ mode</v-btn>
+      <v-btn size="small" @click="add(newLane(facts), last('lane'))">+ lane</v-btn>
+      <v-btn size="small" @click="add(newRoutine(facts), last('routine'))">+ routine</v-btn>
+      <v-btn size="small" data-key="memory" @click="addMemory">+ memory</v-btn>
+      <v-btn size="small" data-key="plan" @click="addPlan">+ comment</v-btn>
     </footer>
   </div>
 </template>
@@ -209,7 +209,7 @@ const removeNamed = (at: number): void => { rules.change(s => removeItem(s, at))
 .name .comments { flex-basis: 100%; display: flex; flex-direction: column; align-items: flex-start; }
 .what { width: 52px; }
 .dial { font-size: 13px; font-weight: 600; background: var(--dial); border-bottom: 2px solid var(--ink); border-radius: 2px; padding: 0 3px; }
-.away { margin-left: auto; color: var(--muted); opacity: 0; padding: 0 4px; }
+.away { margin-left: auto; color: var(--muted); opacity: 0; }
 .name:hover .away, .away:focus-visible { opacity: 1; }
 .first { border: 1px dashed var(--line); border-radius: 6px; padding: 12px 14px; background: var(--panel); margin-bottom: 8px; }
 .first p { color: var(--muted); margin-bottom: 8px; }
@@ -218,6 +218,4 @@ const removeNamed = (at: number): void => { rules.change(s => removeItem(s, at))
 .example .mono { display: block; white-space: pre; font-size: 12.5px; font-weight: 400; color: var(--muted); }
 .tail { padding: 0 10px 8px; display: flex; flex-direction: column; align-items: flex-start; }
 footer { display: flex; gap: 6px; flex-wrap: wrap; }
-footer button, .first button { border: 1px solid var(--line); border-radius: 4px; padding: 2px 9px; color: var(--ink); background: var(--panel); font-weight: 600; }
-footer button:hover { border-color: var(--muted); }
 </style>

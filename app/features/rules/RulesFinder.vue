@@ -8,7 +8,7 @@ import { useRulesStore, type Offer } from './rules'
 const bench = useBenchStore()
 const rules = useRulesStore()
 const input = useTemplateRef<HTMLInputElement>('input')
-const list = useTemplateRef<HTMLElement>('list')
+const list = useTemplateRef<{ $el: HTMLElement }>('list')
 const typed = ref('')
 const chosen = ref(-1)
 const told = ref('')
@@ -68,7 +68,7 @@ function press(event: KeyboardEvent): void {
   else return
   event.preventDefault()
   event.stopPropagation()
-  void nextTick(() => list.value?.querySelector('[aria-selected=true]')?.scrollIntoView({ block: 'nearest' }))
+  void nextTick(() => list.value?.$el.querySelector('[aria-selected=true]')?.scrollIntoView({ block: 'nearest' }))
 }
 /** A press elsewhere puts the finder away. */
 function leave(event: FocusEvent): void {
@@ -83,27 +83,26 @@ function colorOf(offer: Offer): string | null {
 
 <template>
   <div v-if="rules.finding !== null" class="finder" :style="place" role="dialog" :aria-label="rules.finding.title" @focusout="leave">
-    <label class="small">{{ rules.finding.title }}
-      <input ref="input" v-model="typed" class="mono" spellcheck="false" autocomplete="off" role="combobox" aria-expanded="true" aria-controls="offers" :aria-label="rules.finding.title" @keydown="press">
-    </label>
+    <div class="small ask">{{ rules.finding.title }}
+      <v-text-field ref="input" v-model="typed" class="mono" spellcheck="false" autocomplete="off" role="combobox" aria-expanded="true" aria-controls="offers" :aria-activedescendant="chosen === -1 ? undefined : `offer-${chosen}`" :aria-label="rules.finding.title" @keydown="press" />
+    </div>
     <p v-if="told !== ''" class="told" role="alert">{{ told }}</p>
-    <ul id="offers" ref="list" role="listbox">
-      <li v-for="(o, i) in offers" :key="o.text + o.says" role="option" :aria-selected="i === chosen" tabindex="-1" :data-offer="o.text" @mousedown.prevent @click="choose(o)">
+    <v-list id="offers" ref="list" class="offers" role="listbox" :aria-label="rules.finding.title">
+      <v-list-item v-for="(o, i) in offers" :id="`offer-${i}`" :key="o.text + o.says" role="option" :active="i === chosen" :aria-selected="i === chosen" tabindex="-1" :data-offer="o.text" @mousedown.prevent @click="choose(o)">
         <span class="swatch" :style="{ background: colorOf(o) ?? 'transparent' }" /><span class="mono what">{{ o.text }}</span><span class="small says" :title="o.says">{{ o.says }}</span>
-      </li>
-    </ul>
+      </v-list-item>
+    </v-list>
     <p v-if="offers.length === 0 && rules.finding.offers.length > 0" class="small none">Nothing of that name. ⏎ takes what is typed, if it can stand here.</p>
   </div>
 </template>
 
 <style scoped>
 .finder { position: fixed; z-index: 20; width: 400px; background: var(--panel); border: 1px solid var(--line); border-radius: 6px; box-shadow: 0 6px 22px rgba(0, 0, 0, 0.18); padding: 7px 0 4px; }
-label { display: block; padding: 0 9px; }
-input { width: 100%; border: 1px solid var(--line); border-radius: 4px; padding: 3px 7px; margin-top: 2px; color: var(--ink); font-size: 13.5px; background: var(--paper); }
-ul { list-style: none; margin: 5px 0 0; padding: 0; max-height: 232px; overflow: auto; }
-li { display: flex; align-items: baseline; gap: 7px; padding: 3px 9px; cursor: pointer; }
-li:hover { background: var(--ground); }
-li[aria-selected=true] { background: var(--dial); }
+.ask { padding: 0 9px; }
+.offers { margin-top: 3px; max-height: 236px; overflow: auto; }
+.offers .v-list-item { padding: 2px 9px; }
+.offers :deep(.v-list-item__content) { display: flex; align-items: baseline; gap: 7px; }
+.v-list-item--active { background: var(--dial); }
 .swatch { width: 9px; height: 9px; border-radius: 2px; flex: none; align-self: center; }
 .what { font-size: 13px; white-space: pre-line; color: var(--ink); flex: none; max-width: 250px; overflow: hidden; text-overflow: ellipsis; }
 .says { flex: 1; text-align: right; min-width: 60px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }

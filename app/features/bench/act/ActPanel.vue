@@ -132,10 +132,10 @@ defineExpose({ setView: (v: View) => { view.value = v } })
   <section class="act" aria-label="Act">
     <header class="head">
       <h2>Act</h2>
-      <div class="views" role="group" aria-label="View">
-        <button type="button" :aria-pressed="view === 'above'" @click="view = 'above'">Above<span class="key">1</span></button>
-        <button type="button" :aria-pressed="view === 'perspective'" @click="view = 'perspective'">3D<span class="key">2</span></button>
-      </div>
+      <v-btn-toggle v-model="view" class="views" role="group" aria-label="View">
+        <KeyButton value="above" :aria-pressed="view === 'above'" keys="1">Above</KeyButton>
+        <KeyButton value="perspective" :aria-pressed="view === 'perspective'" keys="2">3D</KeyButton>
+      </v-btn-toggle>
     </header>
     <div class="stage" @pointerdown="grab" @pointerup="letGo" @pointercancel="letGo" @pointermove="drag" @wheel.prevent="wheel">
       <div ref="place" class="place" />
@@ -162,8 +162,6 @@ defineExpose({ setView: (v: View) => { view.value = v } })
 .act { display: flex; flex-direction: column; min-height: 0; background: var(--panel); }
 .head { display: flex; align-items: center; justify-content: space-between; padding: 0 12px; height: 33px; border-bottom: 1px solid var(--line); flex: none; }
 .head h2 { font-size: 13.5px; margin: 0; }
-.views button { padding: 3px 10px; border-radius: 4px; color: var(--muted); font-weight: 600; }
-.views button[aria-pressed=true] { background: var(--field); color: var(--ink); }
 .stage { position: relative; flex: 1; min-height: 0; overflow: hidden; background: var(--ground); }
 .place { position: absolute; inset: 0; contain: strict; will-change: transform; }
 .place :deep(canvas) { position: absolute; inset: 0; width: 100%; height: 100%; display: block; touch-action: none; }

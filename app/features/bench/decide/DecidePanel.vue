@@ -159,11 +159,11 @@ const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.o
   <section class="decide" aria-label="Decide">
     <header class="head">
       <h2>Decide</h2>
-      <button type="button" class="now" title="Show the rule in control" :disabled="nowLine === null" @click="goTo(nowLine!, offsetOf(nowLine!))">{{ now === '' ? '' : `▶ ${now}` }}</button>
+      <v-btn class="now" variant="text" size="small" title="Show the rule in control" :disabled="nowLine === null" @click="goTo(nowLine!, offsetOf(nowLine!))">{{ now === '' ? '' : `▶ ${now}` }}</v-btn>
       <span class="small state">{{ bench.mistakes === 0 ? (bench.checked ? '● ready to run' : '') : `✕ ${bench.runHindrance}` }}</span>
-      <nav class="faces" aria-label="Faces of the program">
-        <button v-for="f in FACES" :key="f.face" type="button" :aria-pressed="rules.face === f.face" :title="`${f.title}  ${f.key}`" :data-face="f.face" @click="turnTo(f.face)">{{ f.title }}</button>
-      </nav>
+      <v-btn-toggle class="faces" :model-value="rules.face" role="group" aria-label="Faces of the program" @update:model-value="turnTo($event)">
+        <KeyButton v-for="f in FACES" :key="f.face" :value="f.face" :aria-pressed="rules.face === f.face" :says="`${f.title}: ${f.key}`" :data-face="f.face">{{ f.title }}</KeyButton>
+      </v-btn-toggle>
     </header>
     <RulesFace v-if="rules.face === 'rules'" ref="rulesFace" class="text" @focusin="remember" />
     <RulesMap v-if="rules.face === 'map'" class="text" @go="turnTo('rules'); goTo($event, 0)" />
@@ -174,10 +174,10 @@ const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.o
       />
       <div v-if="project.program.trim() === ''" class="empty">
         <p>An empty program. Type below the line number, or begin with one of these:</p>
-        <button v-for="example in examples" :key="example.title" type="button" @click="project.edit(example.text)">
+        <v-card v-for="example in examples" :key="example.title" class="example" tag="button" @click="project.edit(example.text)">
           <b>{{ example.title }}</b>
-          <pre>{{ example.text }}</pre>
-        </button>
+          <span class="mono">{{ example.text.trim() }}</span>
+        </v-card>
       </div>
     </div>
     <RulesFinder />
@@ -185,10 +185,10 @@ const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.o
     <p v-if="bench.checkFailure !== null" class="failure" role="alert">✕ {{ bench.checkFailure }}</p>
     <ul v-if="notes.length > 0" class="notes" aria-label="What the checker says">
       <li v-for="note in notes" :key="`${note.code}${note.range.from}`" :class="note.severity">
-        <button type="button" class="said" @click="goTo(note.line, note.range.from)">
+        <v-list-item class="said" tag="button" @click="goTo(note.line, note.range.from)">
           <span class="sign">{{ SIGNS[note.severity] }}</span><span class="mono line">{{ note.line }}</span><span>{{ note.message }}</span>
-        </button>
-        <button v-if="note.fix !== null" type="button" class="fix" @click="rules.mend(note.fix)">{{ note.fix.title }}</button>
+        </v-list-item>
+        <v-btn v-if="note.fix !== null" class="fix" size="small" @click="rules.mend(note.fix)">{{ note.fix.title }}</v-btn>
       </li>
       <li v-if="more > 0" class="small more">and {{ more }} more</li>
     </ul>
@@ -199,22 +199,21 @@ const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.o
 
 <style scoped>
 .decide { display: flex; flex-direction: column; min-height: 0; background: var(--panel); }
-.head { display: flex; align-items: baseline; gap: 12px; padding: 0 12px; height: 33px; line-height: 33px; border-bottom: 1px solid var(--line); flex: none; }
+.head { display: flex; align-items: center; gap: 8px; padding: 0 12px; height: 33px; border-bottom: 1px solid var(--line); flex: none; }
 .head h2 { font-size: 13.5px; margin: 0; }
-.faces { display: flex; gap: 2px; margin-left: auto; }
-.faces button { padding: 0 9px; height: 23px; line-height: 23px; border-radius: 4px; color: var(--muted); font-weight: 600; }
-.faces button[aria-pressed=true] { background: var(--field); color: var(--ink); }
-.now { color: var(--signal); font-weight: 600; flex: 1; text-align: left; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+.faces { margin-left: auto; }
+.now { color: var(--signal); flex: 1; min-width: 0; justify-content: flex-start; opacity: 1; }
+.now :deep(.v-btn__content) { overflow: hidden; text-overflow: ellipsis; display: block; }
 .text { position: relative; flex: 1; min-height: 0; }
 .empty { position: absolute; inset: 46px 24px auto 60px; }
 .empty p { margin: 0 0 10px; color: var(--muted); }
-.empty button { display: block; width: 100%; text-align: left; border: 1px solid var(--line); background: var(--paper); border-radius: 5px; padding: 8px 12px; margin-bottom: 8px; color: var(--ink); }
-.empty button:hover { border-color: var(--signal); }
-.empty pre { font-family: var(--mono); margin: 4px 0 0; color: var(--muted); }
+.example { display: block; width: 100%; text-align: left; padding: 8px 12px; margin-bottom: 8px; color: var(--ink); }
+.example .mono { display: block; white-space: pre; color: var(--muted); padding-top: 4px; }
 .notes { list-style: none; margin: 0; padding: 4px 0; border-top: 1px solid var(--line); background: var(--ground); flex: none; max-height: 150px; overflow: auto; }
 .notes li { display: flex; align-items: flex-start; }
-.notes .fix { flex: none; border: 1px solid var(--line); border-radius: 4px; padding: 0 8px; margin: 2px 10px 2px 0; font-weight: 600; color: var(--ink); background: var(--panel); }
-.notes .said { display: flex; gap: 8px; flex: 1; text-align: left; padding: 3px 12px; color: var(--ink); }
+.notes .fix { margin: 2px 10px 2px 0; }
+.notes .said { flex: 1; text-align: left; color: var(--ink); background: none; }
+.notes .said :deep(.v-list-item__content) { display: flex; gap: 8px; }
 .notes .sign { width: 12px; flex: none; }
 .notes .line { min-width: 20px; text-align: right; color: var(--muted); flex: none; }
 .error .sign { color: var(--error); }

@@ -1,8 +1,10 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, ref } from 'vue'
+import { useEventListener, useFileDialog } from '@vueuse/core'
+import { ref } from 'vue'
 import { STEP_FORMS } from '~~/core/devices'
 import { merged, nameAt, nameProblem, rename } from '~~/core/editing'
 import { formatProgram } from '~~/core/language'
+import { fileName, saveAs } from '~/utils/files'
 import { useKeys } from '~/composables/useKeys'
 import { useBenchStore } from '~/features/bench/bench'
 import { useProjectStore } from '~/draft/project'
@@ -25,27 +27,17 @@ async function take(file: File | undefined): Promise<void> {
   rules.apply(merged(project.program, text))
   told.value = `This is ${file.name} now; undo brings back what was here.`
 }
-async function opening(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  await take(file)
-  input.value = ''
-}
-function saveFile(): void {
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([project.program], { type: 'text/plain' }))
-  link.download = `${(project.data?.title ?? 'program').toLowerCase().replaceAll(/[^a-z0-9]+/g, '-').replaceAll(/^-|-$/g, '') || 'program'}.mindpath`
-  link.click()
-  URL.revokeObjectURL(link.href)
-}
+const files = useFileDialog({ accept: '.mindpath,.txt,text/plain', multiple: false, reset: true })
+files.onChange(list => void take(list?.[0]))
+function saveFile(): void { saveAs(`${fileName(project.data?.title ?? '', 'program')}.mindpath`, project.program, 'text/plain') }
 function over(event: DragEvent): void { if (event.dataTransfer?.types.includes('Files') === true) event.preventDefault() }
 function dropped(event: DragEvent): void {
   if (event.dataTransfer?.types.includes('Files') !== true) return
   event.preventDefault()
   void take(event.dataTransfer.files[0])
 }
-onMounted(() => { globalThis.addEventListener('dragover', over); globalThis.addEventListener('drop', dropped) })
-onBeforeUnmount(() => { globalThis.removeEventListener('dragover', over); globalThis.removeEventListener('drop', dropped) })
+useEventListener('dragover', over)
+useEventListener('drop', dropped)
 
 function format(): void { rules.apply(merged(project.program, formatProgram(rules.sheet.tree, STEP_FORMS))) }
 /** The first mend of the caret's line, else of the next that has one. */
@@ -69,21 +61,17 @@ useKeys({ 'ctrl+alt+f': format, 'ctrl+alt+r': renameHere, 'ctrl+.': mendNext })
 
 <template>
   <div class="strip">
-    <label class="file">Open file<input type="file" accept=".mindpath,.txt,text/plain" @change="opening"></label>
-    <button type="button" @click="saveFile">Save file</button>
+    <v-btn size="small" variant="text" @click="files.open()">Open file</v-btn>
+    <v-btn size="small" variant="text" @click="saveFile">Save file</v-btn>
     <span class="gap" />
-    <button v-if="bench.diagnostics.some(d => d.fix !== null)" type="button" @click="mendNext">Fix<span class="key">Ctrl .</span></button>
-    <template v-if="rules.face === 'text'"><button type="button" @click="renameHere">Rename<span class="key">Ctrl Alt R</span></button><button type="button" @click="format">Format<span class="key">Ctrl Alt F</span></button></template>
+    <KeyButton v-if="bench.diagnostics.some(d => d.fix !== null)" size="small" variant="text" keys="Ctrl ." @click="mendNext">Fix</KeyButton>
+    <template v-if="rules.face === 'text'"><KeyButton size="small" variant="text" keys="Ctrl Alt R" @click="renameHere">Rename</KeyButton><KeyButton size="small" variant="text" keys="Ctrl Alt F" @click="format">Format</KeyButton></template>
   </div>
-  <p v-if="told !== ''" class="told" role="status">{{ told }} <button type="button" aria-label="Put away" @click="told = ''">✕</button></p>
+  <p v-if="told !== ''" class="told" role="status">{{ told }} <v-btn size="x-small" variant="text" aria-label="Put away" @click="told = ''">✕</v-btn></p>
 </template>
 
 <style scoped>
-.strip { display: flex; gap: 4px; align-items: center; padding: 2px 8px; border-top: 1px solid var(--line); flex: none; }
+.strip { display: flex; gap: 2px; align-items: center; padding: 2px 8px; border-top: 1px solid var(--line); flex: none; }
 .strip .gap { flex: 1; }
-.strip button, .file { color: var(--muted); font-size: 12.5px; padding: 1px 5px; border-radius: 3px; cursor: pointer; white-space: nowrap; }
-.strip button:hover, .file:hover { color: var(--ink); background: var(--field); }
-.file input { position: absolute; width: 1px; height: 1px; opacity: 0; }
-.file:focus-within { outline: 2px solid var(--signal); }
 .told { background: var(--field); padding: 3px 12px; flex: none; }
 </style>

@@ -23,22 +23,20 @@ function move(dial: DialView, value: number): void {
   bench.poke({ poke: 'dial', name: dial.name, value })
 }
 
-function nudged(dial: DialView, event: Event): void {
-  move(dial, dialAt(dial, Number((event.target as HTMLInputElement).value)))
-}
+const placeOf = (dial: DialView): number => Math.round((dial.value - dial.from) / (dial.to - dial.from) * DIAL_STEPS)
+function moved(dial: DialView, place: number): void { if (place !== placeOf(dial)) move(dial, dialAt(dial, place)) }
 </script>
 
 <template>
-  <div v-if="bench.dials.length > 0" class="dials" aria-label="Dials">
-    <label v-for="dial in bench.dials" :key="dial.name" class="dial">
+  <div v-if="bench.dials.length > 0" class="dials" role="group" aria-label="Dials">
+    <div v-for="dial in bench.dials" :key="dial.name" class="dial" :data-dial="dial.name">
       <span class="mono name">{{ dial.name }}</span>
-      <input
-        type="range" min="0" :max="DIAL_STEPS" :value="Math.round((dial.value - dial.from) / (dial.to - dial.from) * DIAL_STEPS)"
-        :aria-label="`${dial.name}, ${dialText(dial, dial.from)} to ${dialText(dial, dial.to)}`" :aria-valuetext="dialText(dial, dial.value)"
-        @input="nudged(dial, $event)"
-      >
+      <v-slider
+        min="0" :max="DIAL_STEPS" step="1" :model-value="placeOf(dial)" :name="`${dial.name}, ${dialText(dial, dial.from)} to ${dialText(dial, dial.to)}`"
+        :value-format="(place: number) => dialText(dial, dialAt(dial, place))" @update:model-value="moved(dial, $event)"
+      />
       <span class="mono value">{{ dialText(dial, dial.value) }}</span>
-    </label>
+    </div>
   </div>
 </template>
 
@@ -47,7 +45,4 @@ function nudged(dial: DialView, event: Event): void {
 .dial { display: grid; grid-template-columns: 92px 1fr 84px; align-items: center; gap: 8px; min-height: 22px; }
 .name { overflow: hidden; text-overflow: ellipsis; }
 .value { text-align: right; font-weight: 600; }
-input { appearance: none; height: 16px; background: linear-gradient(var(--line), var(--line)) center / 100% 4px no-repeat; border-radius: 2px; }
-input::-webkit-slider-thumb { appearance: none; width: 7px; height: 16px; border-radius: 2px; background: var(--ink); cursor: ew-resize; }
-input::-moz-range-thumb { width: 7px; height: 16px; border: 0; border-radius: 2px; background: var(--ink); }
 </style>

@@ -79,7 +79,7 @@ const seen = computed(() => {
     </div>
     <canvas ref="canvas" class="picture" role="img" :aria-label="`What ${device.name} sees`" title="Click a colour to teach it" @click="point" />
     <form v-if="pointed !== null" class="teach" @submit.prevent="teach">
-      <span class="swatch" :style="{ background: pointed.css }" /><input v-model="name" class="mono" placeholder="its name" aria-label="Name of the colour" maxlength="32"><button type="submit" :disabled="name === ''">Teach</button>
+      <span class="swatch" :style="{ background: pointed.css }" /><v-text-field v-model="name" class="mono" placeholder="its name" aria-label="Name of the colour" maxlength="32" /><v-btn type="submit" size="small" :disabled="name === ''">Teach</v-btn>
       <i v-if="wrong !== ''">{{ wrong }}</i>
     </form>
     <div class="seen mono">
@@ -97,8 +97,6 @@ const seen = computed(() => {
 .port { font-size: 12px; color: var(--muted); border: 1px solid var(--line); border-radius: 3px; padding: 0 4px; }
 .picture { width: 100%; aspect-ratio: 4 / 3; display: block; border: 1px solid var(--line); border-radius: 3px; background: var(--ground); image-rendering: pixelated; }
 .teach { display: flex; flex-wrap: wrap; align-items: center; gap: 5px; padding-top: 5px; }
-.teach input { flex: 1; min-width: 0; border: 1px solid var(--line); border-radius: 4px; padding: 1px 5px; }
-.teach button { border: 1px solid var(--line); border-radius: 4px; padding: 1px 6px; font-weight: 600; color: var(--ink); }
 .teach i { color: var(--error); font-style: normal; font-size: 12px; flex-basis: 100%; }
 .seen { font-size: 12px; min-height: 51px; padding-top: 4px; }
 .seen div { display: grid; grid-template-columns: 1fr 44px 56px; text-align: right; }

@@ -25,7 +25,7 @@ defineExpose({ take: (which: 'first' | 'second') => situations.value?.take(which
 
 <template>
   <section class="sense" aria-label="Sense">
-    <header class="head"><h2>Sense</h2><button type="button" class="unit" :title="`Lengths in ${lengthUnit}; press for the next unit`" @click="nextLengthUnit">{{ lengthUnit }}<span class="key">U</span></button></header>
+    <header class="head"><h2>Sense</h2><KeyButton size="small" keys="U" :says="`Lengths in ${lengthUnit}; press for the next unit`" @click="nextLengthUnit">{{ lengthUnit }}</KeyButton></header>
     <ul v-if="bench.opened !== null" class="list">
       <template v-for="device in devices" :key="device.name">
         <SenseCamera v-if="device.kind === 'camera'" :device="device" :facts="bench.opened.facts" />
@@ -46,7 +46,6 @@ defineExpose({ take: (which: 'first' | 'second') => situations.value?.take(which
 .sense { display: flex; flex-direction: column; min-height: 0; background: var(--panel); contain: strict; will-change: transform; }
 .head { padding: 0 10px; height: 33px; line-height: 33px; border-bottom: 1px solid var(--line); flex: none; }
 .head { display: flex; align-items: center; justify-content: space-between; }
-.unit { border: 1px solid var(--line); border-radius: 4px; padding: 0 6px; height: 22px; line-height: 20px; color: var(--ink); font-size: 12px; }
 .head h2 { font-size: 13.5px; margin: 0; }
 .list { list-style: none; margin: 0; padding: 0; overflow: auto; flex: 1; min-height: 0; }
 .hint { padding: 10px; }

@@ -93,7 +93,7 @@ watch([colors, mine], now)
   <li class="row" :data-device="device.name" :title="main.spec.summary">
     <div class="head">
       <span class="swatch" :style="{ background: `rgb(var(--v-theme-${color}))` }" />
-      <button type="button" class="name" title="Put a condition from this reading where the caret is" @click="start">{{ device.name }}</button>
+      <v-btn class="name" variant="text" size="small" title="Put a condition from this reading where the caret is" @click="start">{{ device.name }}</v-btn>
       <span class="port mono">{{ device.port }}</span>
     </div>
     <div class="body">
@@ -110,7 +110,8 @@ watch([colors, mine], now)
 .row { padding: 8px 10px 7px; border-bottom: 1px solid var(--line); }
 .head { display: flex; align-items: center; gap: 7px; }
 .swatch { width: 10px; height: 10px; border-radius: 2px; flex: none; }
-.name { text-align: left; font-weight: 700; color: var(--ink); flex: 1; overflow: hidden; text-overflow: ellipsis; }
+.name { font-weight: 700; font-size: 13.5px; flex: 1; justify-content: flex-start; padding: 0 2px; margin: -3px 0 -3px -2px; }
+.name :deep(.v-btn__content) { overflow: hidden; text-overflow: ellipsis; display: block; }
 .port { font-size: 12px; color: var(--muted); border: 1px solid var(--line); border-radius: 3px; padding: 0 4px; }
 .body { display: flex; align-items: center; height: 36px; gap: 6px; }
 .figure { font-size: 19px; font-weight: 600; min-width: 96px; flex: none; white-space: nowrap; }

@@ -51,9 +51,9 @@ defineExpose({ take })
 <template>
   <section class="situations" aria-label="Two situations">
     <div class="two">
-      <button type="button" :class="{ taken: first !== null }" @click="take('first')">{{ first === null ? '○' : '●' }} this<span class="key">N</span></button>
-      <button type="button" :class="{ taken: second !== null }" @click="take('second')">{{ second === null ? '○' : '●' }} that<span class="key">F</span></button>
-      <button v-if="first !== null || second !== null" type="button" aria-label="Forget both" @click="forget">✕</button>
+      <KeyButton size="small" :class="{ taken: first !== null }" keys="N" @click="take('first')">{{ first === null ? '○' : '●' }} this</KeyButton>
+      <KeyButton size="small" :class="{ taken: second !== null }" keys="F" @click="take('second')">{{ second === null ? '○' : '●' }} that</KeyButton>
+      <v-btn v-if="first !== null || second !== null" size="small" aria-label="Forget both" @click="forget">✕</v-btn>
     </div>
     <p v-if="told !== ''" class="small">{{ told }}</p>
     <p v-else-if="proposals.length === 0" class="small">{{ first === null && second === null ? 'Capture two situations, near and far, on the line and off it: a threshold between them is proposed.' : first !== null && second !== null ? 'Nothing reads differently in the two.' : 'Now the other situation.' }}</p>
@@ -63,7 +63,7 @@ defineExpose({ take })
         <div class="small mono">{{ range(p, p.first) }}<br>{{ range(p, p.second) }}</div>
         <template v-if="p.threshold !== null">
           <div><b class="mono">{{ shown(p, p.threshold) }}</b> <span class="small">± {{ shown(p, p.margin) }}</span></div>
-          <button type="button" @click="useAsCondition(p)">condition</button> <button type="button" @click="useAsDial(p)">dial</button>
+          <v-btn size="small" @click="useAsCondition(p)">condition</v-btn> <v-btn size="small" @click="useAsDial(p)">dial</v-btn>
         </template>
         <div v-else class="small">✕ they overlap: this cannot tell them apart</div>
       </li>
@@ -74,9 +74,8 @@ defineExpose({ take })
 <style scoped>
 .situations { border-top: 1px solid var(--line); padding: 7px 10px; flex: none; max-height: 46%; overflow: auto; background: var(--ground); }
 .two { display: flex; gap: 5px; }
-button { border: 1px solid var(--line); border-radius: 4px; padding: 2px 7px; font-weight: 600; color: var(--ink); background: var(--panel); }
-.two button { flex: 1; white-space: nowrap; }
-.two button:last-child:nth-child(3) { flex: none; }
+.two > * { flex: 1; }
+.two > :last-child:nth-child(3) { flex: none; }
 .taken { color: var(--good); }
 p { padding-top: 5px; }
 ul { list-style: none; margin: 0; padding: 0; }

@@ -194,8 +194,8 @@ function seekByKey(event: KeyboardEvent): void {
     <header class="head">
       <h2>Tape</h2>
       <span class="small">{{ bench.cursor === null ? 'the newest instant' : 'looking back' }} · drag, or ← →</span>
-      <button v-if="bench.cursor !== null" type="button" class="newest" @click="bench.look(null)">to the newest<span class="key">End</span></button>
-      <button type="button" class="why" :aria-pressed="bench.asking" :disabled="bench.rows === 0 || bench.byHand" @click="bench.askWhy()">Why this?<span class="key">W</span></button>
+      <KeyButton v-if="bench.cursor !== null" variant="text" size="small" color="signal" keys="End" @click="bench.look(null)">to the newest</KeyButton>
+      <KeyButton class="why" variant="text" size="small" color="signal" :aria-pressed="bench.asking" :disabled="bench.rows === 0 || bench.byHand" keys="W" @click="bench.askWhy()">Why this?</KeyButton>
       <span class="mono at">{{ at.time.toFixed(2) }} s</span>
     </header>
     <div class="body">
@@ -215,9 +215,7 @@ function seekByKey(event: KeyboardEvent): void {
 .tape { display: flex; flex-direction: column; min-height: 0; background: var(--panel); border-top: 2px solid var(--bar); contain: strict; will-change: transform; }
 .head { display: flex; align-items: center; gap: 12px; padding: 0 12px; height: 31px; border-bottom: 1px solid var(--line); flex: none; }
 .head h2 { font-size: 13.5px; margin: 0; }
-.newest { color: var(--signal); font-weight: 600; }
-.why { margin-left: auto; color: var(--signal); font-weight: 600; }
-.why:disabled { opacity: 0.4; }
+.why { margin-left: auto; }
 .at { background: var(--signal); color: var(--on-signal); border-radius: 3px; padding: 0 6px; font-weight: 600; min-width: 70px; text-align: right; }
 .body { display: grid; grid-template-columns: 120px 1fr; overflow: auto; min-height: 0; flex: 1; }
 .labels { border-right: 1px solid var(--line); }

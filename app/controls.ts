@@ -1,0 +1,28 @@
+/**
+ * How Vuetify's parts look in this house, all in one place: here what they are, in `assets/controls.css` how large. Colours come
+ * from the theme. A part within another may differ: buttons of a bar are filled, those of a panel outlined.
+ */
+export const controls = {
+  global: { ripple: false, transition: false },
+  VBtn: { variant: 'outlined', density: 'comfortable', size: 'default' },
+  VBtnToggle: { density: 'compact', variant: 'text', mandatory: true, VBtn: { variant: 'text' } },
+  VToolbar: { tag: 'header', color: 'bar', density: 'compact', flat: true, VBtn: { variant: 'flat', color: 'bar-field' } },
+  VTextField: { variant: 'outlined', density: 'compact', hideDetails: true, singleLine: true },
+  VSelect: { variant: 'outlined', density: 'compact', hideDetails: true, singleLine: true, menuProps: { maxHeight: 320 } },
+  VCheckboxBtn: { density: 'compact' },
+  VSlider: { density: 'compact', hideDetails: true, color: 'ink', trackColor: 'line', thumbSize: 14, trackSize: 4 },
+  VTable: { density: 'compact' },
+  VList: { density: 'compact', bgColor: 'surface' },
+  VListItem: { minHeight: 26 },
+  VMenu: { offset: 2 },
+  VTooltip: { openDelay: 500, location: 'bottom', maxWidth: 320 },
+  VAlert: { variant: 'flat', density: 'compact', color: 'signal-tint', border: 'start' },
+  VProgressLinear: { color: 'signal', height: 3 },
+} as const
+
+/** Vuetify's own signs as characters of the house's type: no font or picture is fetched for them. */
+export const glyphs: Readonly<Record<string, string>> = {
+  dropdown: '▾', checkboxOn: '☑', checkboxOff: '☐', checkboxIndeterminate: '▣', radioOn: '◉', radioOff: '○', clear: '✕', close: '✕',
+  success: '●', info: 'i', warning: '△', error: '✕', prev: '‹', next: '›', plus: '+', minus: '−', expand: '▾', collapse: '▴',
+  sortAsc: '▴', sortDesc: '▾', first: '|‹', last: '›|', menu: '≡', complete: '●', cancel: '✕', delete: '✕', loading: '◌', file: '',
+}
