@@ -8,6 +8,8 @@ const { notice } = useServerNotice()
   <v-app>
     <div v-if="notice !== null" class="notice" role="alert">{{ notice }}</div>
     <NuxtPage />
+    <KeySheet />
+    <section id="overlays" aria-label="Menus and notes" />
   </v-app>
 </template>
 

@@ -1,3 +1,6 @@
+/** Where menus, notes and sheets stand: a landmark of its own, so that a reader of screens finds them. */
+export const OVERLAYS = '#overlays'
+
 /**
  * How Vuetify's parts look in this house, all in one place: here what they are, in `assets/controls.css` how large. Colours come
  * from the theme. A part within another may differ: buttons of a bar are filled, those of a panel outlined.
@@ -8,14 +11,16 @@ export const controls = {
   VBtnToggle: { density: 'compact', variant: 'text', mandatory: true, VBtn: { variant: 'text' } },
   VToolbar: { tag: 'header', color: 'bar', density: 'compact', flat: true, VBtn: { variant: 'flat', color: 'bar-field' } },
   VTextField: { variant: 'outlined', density: 'compact', hideDetails: true, singleLine: true },
-  VSelect: { variant: 'outlined', density: 'compact', hideDetails: true, singleLine: true, menuProps: { maxHeight: 320 } },
+  VSelect: { variant: 'outlined', density: 'compact', hideDetails: true, singleLine: true, menuProps: { maxHeight: 320, attach: OVERLAYS } },
+  VCheckbox: { density: 'compact', hideDetails: true },
   VCheckboxBtn: { density: 'compact' },
   VSlider: { density: 'compact', hideDetails: true, color: 'ink', trackColor: 'line', thumbSize: 14, trackSize: 4 },
   VTable: { density: 'compact' },
   VList: { density: 'compact', bgColor: 'surface' },
   VListItem: { minHeight: 26 },
-  VMenu: { offset: 2 },
-  VTooltip: { openDelay: 500, location: 'bottom', maxWidth: 320 },
+  VMenu: { offset: 2, attach: OVERLAYS },
+  VTooltip: { openDelay: 500, location: 'bottom', maxWidth: 320, attach: OVERLAYS },
+  VDialog: { attach: OVERLAYS },
   VAlert: { variant: 'flat', density: 'compact', color: 'signal-tint', border: 'start' },
   VProgressLinear: { color: 'signal', height: 3 },
 } as const

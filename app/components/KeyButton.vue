@@ -6,6 +6,6 @@ defineProps<{ keys?: string, says?: string }>()
 <template>
   <v-btn>
     <slot /><kbd v-if="keys !== undefined" class="key" aria-hidden="true">{{ keys }}</kbd>
-    <v-tooltip v-if="says !== undefined" activator="parent" :text="says" />
+    <v-tooltip v-if="says !== undefined" activator="parent" :text="says" :aria-label="says" />
   </v-btn>
 </template>

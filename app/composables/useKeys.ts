@@ -1,32 +1,37 @@
-import { onBeforeUnmount, onMounted } from 'vue'
+import { useEventListener } from '@vueuse/core'
+import { onBeforeUnmount, shallowReactive } from 'vue'
+import { isSingle, keyOf, takesKey } from './keys'
+import { useKept } from './useKept'
 
-/**
- * Keys of a view. A name is a key with its modifiers, as in "ctrl+enter" or "space"; keys
- * without ctrl or a function key rest while one types or a control has the focus that uses them.
- */
-export function useKeys(keys: Readonly<Record<string, () => void>>): void {
-  function onKey(event: KeyboardEvent): void {
-    const name = nameOf(event)
-    const act = Object.hasOwn(keys, name) ? keys[name] : undefined
-    if (act === undefined) return
-    const always = event.ctrlKey || event.metaKey || /^f\d+$/.test(name)
-    if (!always && takesKeys(event.target, name)) return
+/** What a key does. */
+export interface KeyAct { readonly says: string, readonly act: () => void }
+export type Keys = Readonly<Record<string, KeyAct>>
+
+const groups = shallowReactive(new Map<symbol, { readonly title: string, readonly keys: Keys }>())
+/** All keys of what is on the page, for the sheet that lists them. */
+export const keyGroups: ReadonlyMap<symbol, { readonly title: string, readonly keys: Keys }> = groups
+/** Whether keys without Ctrl act: somebody who dictates, or leans on keys, switches them off. */
+export const useSingleKeys = () => useKept('keys.single', true)
+
+/** Lists keys that a part of the page listens to itself. */
+export function listKeys(title: string, says: Readonly<Record<string, string>>): void {
+  const id = Symbol(title)
+  groups.set(id, { title, keys: Object.fromEntries(Object.entries(says).map(([key, text]) => [key, { says: text, act: () => {} }])) })
+  onBeforeUnmount(() => groups.delete(id))
+}
+
+/** Keys of a view or a part of one, by name; they rest while one types or what has the focus uses them. */
+export function useKeys(title: string, keys: Keys): void {
+  const id = Symbol(title)
+  const single = useSingleKeys()
+  groups.set(id, { title, keys })
+  onBeforeUnmount(() => groups.delete(id))
+  useEventListener(globalThis, 'keydown', (event: KeyboardEvent) => {
+    const name = keyOf(event)
+    const key = Object.hasOwn(keys, name) ? keys[name] : undefined
+    if (key === undefined || (isSingle(name) && !single.value && name !== '?') || takesKey(event.target instanceof Element ? event.target : null, name)) return
     event.preventDefault()
     event.stopPropagation()
-    act()
-  }
-  onMounted(() => globalThis.addEventListener('keydown', onKey, { capture: true }))
-  onBeforeUnmount(() => globalThis.removeEventListener('keydown', onKey, { capture: true }))
-}
-
-function nameOf(event: KeyboardEvent): string {
-  const key = event.key === ' ' ? 'space' : event.key.toLowerCase()
-  return `${event.ctrlKey || event.metaKey ? 'ctrl+' : ''}${event.shiftKey && key.length > 1 ? 'shift+' : ''}${event.altKey ? 'alt+' : ''}${key}`
-}
-
-function takesKeys(target: EventTarget | null, key: string): boolean {
-  if (!(target instanceof HTMLElement)) return false
-  if (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName)) return true
-  // Space and Enter press a focused button or link.
-  return (key === 'space' || key === 'enter') && (target.tagName === 'BUTTON' || target.tagName === 'A')
+    key.act()
+  }, { capture: true })
 }

@@ -195,13 +195,13 @@ describe('the bench', () => {
 
   test('a dial acts on the text and on the running robot', async () => {
     const { page } = await bench('Kiss the fender')
-    await page.focus('.dial:nth-of-type(2) input')
+    await page.focus('[data-dial=cruise] [role=slider]')
     await page.keyboard.press('Home')
     await until(page, hasText('.cm-content', 'cruise = 5 cm/s'))
     await until(page, hasText('[role=status]', 'saved'))
     await press(page, 'Control', 'Enter')
     await until(page, `parseFloat(document.querySelector('.clock').textContent) > 0.8`)
-    await page.focus('.dial:nth-of-type(2) input')
+    await page.focus('[data-dial=cruise] [role=slider]')
     await page.keyboard.press('End')
     await until(page, hasText('.cm-content', 'cruise = 60 cm/s'))
     await until(page, `parseFloat(document.querySelector('[data-device=wheels] [data-figure]').textContent) > 40`)

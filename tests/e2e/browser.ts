@@ -64,3 +64,11 @@ export async function copyOf(page: Page, title: string): Promise<string> {
     return (await answer.json() as { id: string }).id
   }, title)
 }
+
+/** Chooses from a list of Vuetify's: opens the field, takes what is called so. */
+export async function pick(page: Page, field: string, title: string): Promise<void> {
+  await page.bringToFront()
+  await page.click(`${field} .v-field`)
+  const item = await page.waitForFunction(t => [...document.querySelectorAll<HTMLElement>('.v-overlay--active [role=option], .v-overlay--active .v-list-item')].find(e => e.textContent?.trim().startsWith(t)), { polling: 50 }, title)
+  await (item as unknown as { click(): Promise<void> }).click()
+}

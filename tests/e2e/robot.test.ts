@@ -1,6 +1,9 @@
+import { mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest'
-import { copyOf, hasText, launch, openPage, text, until } from './browser'
+import { copyOf, hasText, launch, openPage, pick, text, until } from './browser'
 
 let browser: Browser
 let page: Page
@@ -26,20 +29,20 @@ async function type(selector: string, what: string): Promise<void> {
 describe('the Robot view', () => {
   test('moves a device with the pointer, in its true scale, and undoes it', async () => {
     await choose('floor')
-    const before = await value('[data-mount=forward]')
+    const before = await value('[data-mount=forward] input')
     const spot = (await (await page.$('svg [data-spot=floor] circle:last-of-type'))!.boundingBox())!
     await page.mouse.move(spot.x + spot.width / 2, spot.y + spot.height / 2)
     await page.mouse.down()
     await page.mouse.move(spot.x + spot.width / 2 - 40, spot.y + spot.height / 2, { steps: 4 })
     await page.mouse.up()
-    const after = await value('[data-mount=forward]')
+    const after = await value('[data-mount=forward] input')
     expect(Number.parseFloat(after)).toBeLessThan(Number.parseFloat(before) - 0.5)
     await until(page, hasText('.save', '● saved'))
     await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur())
     await page.keyboard.down('Control')
     await page.keyboard.press('z')
     await page.keyboard.up('Control')
-    await until(page, `document.querySelector('[data-mount=forward]').value === ${JSON.stringify(before)}`)
+    await until(page, `document.querySelector('[data-mount=forward] input').value === ${JSON.stringify(before)}`)
   })
   test('a wrong value is said where it stands; the last good robot stays', async () => {
     await choose('sonar')
@@ -51,21 +54,22 @@ describe('the Robot view', () => {
   })
   test('two on one port are shown at once', async () => {
     await choose('sonar')
-    await page.select('.device select', 'P2')
+    await pick(page, '[data-field=port]', 'P2')
     await until(page, hasText('.devices table', 'two on one'))
-    await page.select('.device select', 'P1')
+    await pick(page, '[data-field=port]', 'P1')
     await until(page, `!(${hasText('.devices table', 'two on one')})`)
   })
   test('a posed joint moves the drawing, and is kept as a gesture', async () => {
     const shape = () => page.$$eval('svg path.part', all => all.map(e => e.getAttribute('d')).join())
     const before = await shape()
-    await page.$eval('[data-joint=lift]', (e) => { (e as HTMLInputElement).value = '0.6'; e.dispatchEvent(new Event('input', { bubbles: true })) })
+    await page.focus('[data-joint=lift] [role=slider]')
+    await page.keyboard.press('PageUp')
     await page.waitForFunction((d: string) => [...document.querySelectorAll('svg path.part')].map(e => e.getAttribute('d')).join() !== d, { polling: 50 }, before)
     await page.click('.poses .new')
     await until(page, `document.querySelectorAll('.gesture').length === 2`)
   })
   test('dragging an arm on the drawing poses its joint', async () => {
-    const lift = () => page.$eval('[data-joint=lift]', e => Number((e as HTMLInputElement).value))
+    const lift = () => page.$eval('[data-joint=lift] [role=slider]', e => Number(e.getAttribute('aria-valuenow')))
     const before = await lift()
     const links = await page.$$('figure:nth-of-type(2) [data-link=lift]')
     const box = (await links[0]!.boundingBox())!
@@ -106,41 +110,38 @@ describe('the Robot view', () => {
     await until(page, hasText('.shelf', `${name} is deleted`))
   })
   test('a device is added on a free port and taken off again', async () => {
-    const count = () => page.$$eval('.devices li', l => l.length)
+    const count = () => page.$$eval('.devices [data-device]', l => l.length)
     const before = await count()
-    await page.select('.add select', 'touch')
-    await until(page, `document.querySelectorAll('.devices li').length === ${before + 1}`)
+    await pick(page, '.add', 'touch')
+    await until(page, `document.querySelectorAll('.devices [data-device]').length === ${before + 1}`)
     await page.click('.add button:last-of-type')
-    await until(page, `document.querySelectorAll('.devices li').length === ${before}`)
+    await until(page, `document.querySelectorAll('.devices [data-device]').length === ${before}`)
   })
   test('asked in turn, every device waits for all', async () => {
     const round = () => page.$$eval('.budget tbody td:nth-child(2)', all => all.map(e => e.textContent))
     const before = await round()
-    await page.select('.looks select', 'in turn')
+    await page.click('.looks [value="in turn"]')
     await page.waitForFunction((first: string) => document.querySelector('.budget tbody td:nth-child(2)')!.textContent !== first, { polling: 50 }, before[0]!)
     expect(new Set(await round()).size).toBe(1)
-    await page.select('.looks select', 'at once')
+    await page.click('.looks [value="at once"]')
     await until(page, hasText('.save', '● saved'))
   })
   test('another robot is taken whole, and undone', async () => {
-    const before = await page.$$eval('.devices li', l => l.length)
+    const before = await page.$$eval('.devices [data-device]', l => l.length)
     await page.click('.shelf [data-take="a bare rover"]')
-    await until(page, `document.querySelectorAll('.devices li').length === 1`)
+    await until(page, `document.querySelectorAll('.devices [data-device]').length === 1`)
     await page.keyboard.down('Control')
     await page.keyboard.press('z')
     await page.keyboard.up('Control')
-    await until(page, `document.querySelectorAll('.devices li').length === ${before}`)
+    await until(page, `document.querySelectorAll('.devices [data-device]').length === ${before}`)
   })
   test('a file that is no robot changes nothing and says so', async () => {
-    const input = await page.$('.file input')
-    await input!.evaluate((e) => {
-      const data = new DataTransfer()
-      data.items.add(new File(['<robot/>'], 'odd.json'));
-      (e as HTMLInputElement).files = data.files
-      e.dispatchEvent(new Event('change'))
-    })
+    const odd = join(mkdtempSync(join(tmpdir(), 'mindpath-')), 'odd.json')
+    writeFileSync(odd, '<robot/>')
+    const [chooser] = await Promise.all([page.waitForFileChooser(), page.evaluate(() => [...document.querySelectorAll<HTMLElement>('.bar button')].find(b => b.textContent?.includes('Open a file'))!.click())])
+    await chooser.accept([odd])
     await until(page, hasText('.told', 'odd.json is no robot document'))
-    expect(await page.$$eval('.devices li', l => l.length)).toBeGreaterThan(5)
+    expect(await page.$$eval('.devices [data-device]', l => l.length)).toBeGreaterThan(5)
   })
   test('its open description is well-formed for a parser of its own', async () => {
     const found = await page.evaluate(async () => {

@@ -51,10 +51,10 @@ describe('Sense', () => {
   test('lengths are shown in the unit one prefers', async () => {
     await page.keyboard.press('u')
     await until(page, `document.querySelector('[data-device=sonar] small').textContent === 'mm' || document.querySelector('[data-device=sonar] [data-figure]').textContent === 'no echo'`)
-    expect(await text(page, '.unit')).toContain('mm')
+    expect(await text(page, '.sense .head button')).toContain('mm')
     await page.keyboard.press('u')
     await page.keyboard.press('u')
-    await until(page, hasText('.unit', 'cm'))
+    await until(page, hasText('.sense .head button', 'cm'))
   })
   test('a camera shows its picture, and a colour is taught by pointing at it', async () => {
     await until(page, `document.querySelector('.picture').width === 160`)

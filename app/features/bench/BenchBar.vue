@@ -37,12 +37,12 @@ defineExpose({ nextRealism })
     <span class="save" :class="project.state" role="status" :title="project.words">{{ project.words }}</span>
     <span class="gap" />
     <KeyButton class="hand" :color="bench.byHand ? 'signal' : 'bar'" :aria-pressed="bench.byHand" keys="H" says="No program: drive with the arrow keys, drag the robot and pieces, and read" @click="bench.handle()">{{ bench.byHand ? '▶ by hand' : 'by hand' }}</KeyButton>
-    <KeyButton v-if="hasHorn" color="bar" :aria-pressed="aloud" :aria-label="aloud ? 'The horn is heard' : 'The horn is mute'" keys="M" :says="aloud ? 'The horn is heard; press to mute it' : 'The horn is mute; press to hear it'" @click="aloud = !aloud">{{ aloud ? '♪' : '♪̸' }}</KeyButton>
+    <KeyButton v-if="hasHorn" color="bar" :aria-pressed="aloud" keys="M" :says="aloud ? 'The horn is heard; press to mute it' : 'The horn is mute; press to hear it'" @click="aloud = !aloud"><span aria-hidden="true">{{ aloud ? '♪' : '♪̸' }}</span><span class="visually-hidden">hear the horn</span></KeyButton>
     <KeyButton color="bar" keys="R" :says="`Realism: ${bench.realism}. Press for the next`" @click="nextRealism">{{ bench.realism }}</KeyButton>
     <label class="seed"><span class="word">seed</span> <v-text-field class="mono" bg-color="bar-field" type="number" min="0" max="4294967295" :model-value="bench.seed" aria-label="Seed" @change="setSeed" /></label>
     <span class="mono clock" role="timer" aria-label="Clock">{{ clock.toFixed(2) }} s</span>
     <KeyButton class="speed" keys="[ ]" says="Slower [ or faster ]" @click="bench.faster(bench.speed === Infinity ? -1 : 1)">{{ speedText }}</KeyButton>
-    <KeyButton :disabled="bench.opened === null" aria-label="Back to the start" keys="0" says="Back to the start" @click="bench.back()">|‹</KeyButton>
+    <KeyButton :disabled="bench.opened === null" keys="0" says="Back to the start" @click="bench.back()"><span aria-hidden="true">|‹</span><span class="visually-hidden">Back to the start</span></KeyButton>
     <KeyButton :disabled="bench.end !== null && bench.cursor === null" keys="." says="A single tick" @click="bench.tickOnce()">tick</KeyButton>
     <KeyButton class="pause" :disabled="bench.end !== null || bench.atStart" keys="Space" @click="bench.toggle()">{{ bench.running ? 'Pause' : 'Go on' }}</KeyButton>
     <KeyButton v-if="bench.runHindrance !== null && project.data?.ranProgram != null" says="Runs the program that ran last" @click="bench.runLast()">Run the last</KeyButton>

@@ -41,27 +41,27 @@ function warn(event: BeforeUnloadEvent): void {
 }
 useEventListener('beforeunload', warn)
 
-useKeys({
-  'ctrl+enter': there(() => bench.run()),
-  'enter': there(() => bench.run()),
-  'space': there(() => bench.toggle()),
-  'f6': there(() => bench.toggle()),
-  '.': there(() => bench.tickOnce()),
-  'f7': there(() => bench.tickOnce()),
-  '0': there(() => bench.back()),
-  'f4': there(() => bench.back()),
-  '[': there(() => bench.faster(-1)),
-  ']': there(() => bench.faster(1)),
-  'end': there(() => bench.look(null)),
-  '1': there(() => act.value?.setView('above')),
-  '2': there(() => act.value?.setView('perspective')),
-  'r': there(() => bar.value?.nextRealism()),
-  'm': there(() => { aloud.value = !aloud.value }),
-  'h': there(() => bench.handle()),
-  'w': there(() => bench.askWhy()),
-  'n': there(() => sense.value?.take('first')),
-  'f': there(() => sense.value?.take('second')),
-  'u': there(() => sense.value?.nextUnit()),
+useKeys('Run', {
+  'ctrl+enter': { says: 'run', act: there(() => bench.run()) },
+  'enter': { says: 'run', act: there(() => bench.run()) },
+  'space': { says: 'pause, go on', act: there(() => bench.toggle()) },
+  'f6': { says: 'pause, go on', act: there(() => bench.toggle()) },
+  '.': { says: 'a single tick', act: there(() => bench.tickOnce()) },
+  'f7': { says: 'a single tick', act: there(() => bench.tickOnce()) },
+  '0': { says: 'back to the start', act: there(() => bench.back()) },
+  'f4': { says: 'back to the start', act: there(() => bench.back()) },
+  '[': { says: 'slower', act: there(() => bench.faster(-1)) },
+  ']': { says: 'faster', act: there(() => bench.faster(1)) },
+  'end': { says: 'the newest instant', act: there(() => bench.look(null)) },
+  '1': { says: 'from above', act: there(() => act.value?.setView('above')) },
+  '2': { says: 'in three dimensions', act: there(() => act.value?.setView('perspective')) },
+  'r': { says: 'the next realism', act: there(() => bar.value?.nextRealism()) },
+  'm': { says: 'hear the horn', act: there(() => { aloud.value = !aloud.value }) },
+  'h': { says: 'by hand', act: there(() => bench.handle()) },
+  'w': { says: 'why this?', act: there(() => bench.askWhy()) },
+  'n': { says: 'capture this situation', act: there(() => sense.value?.take('first')) },
+  'f': { says: 'capture that situation', act: there(() => sense.value?.take('second')) },
+  'u': { says: 'the unit of lengths', act: there(() => sense.value?.nextUnit()) },
 })
 
 // By hand, the arrow keys drive as long as they are held.
@@ -97,27 +97,31 @@ function border(which: 'sense' | 'decide' | 'tape'): (event: PointerEvent) => vo
 </script>
 
 <template>
-  <div v-if="project.missing" class="missing">
+  <main v-if="project.missing" class="missing">
     <h1>This project cannot be opened</h1>
     <p>{{ project.trouble }}</p>
     <NuxtLink to="/">All projects</NuxtLink>
+  </main>
+  <div v-else-if="ready" class="view">
+    <BenchBar ref="bar" />
+    <SaveConflict />
+    <main class="bench" :style="{ gridTemplateColumns: `${senseWidth}px 5px ${decide}px 5px minmax(220px, 1fr)`, gridTemplateRows: `minmax(0, 1fr) 5px ${tape}px` }">
+      <h1 class="visually-hidden">{{ project.data?.title }}: the bench</h1>
+      <SensePanel ref="sense" />
+      <div class="border upright" role="separator" aria-label="Border of Sense" @pointerdown="border('sense')($event)" />
+      <DecidePanel />
+      <div class="border upright" role="separator" aria-label="Border of Decide" @pointerdown="border('decide')($event)" />
+      <ActPanel ref="act" />
+      <div class="border level wide" role="separator" aria-orientation="horizontal" aria-label="Border of Tape" @pointerdown="border('tape')($event)" />
+      <TapePanel class="wide" />
+    </main>
   </div>
-  <div v-else-if="ready" class="bench" :style="{ gridTemplateColumns: `${senseWidth}px 5px ${decide}px 5px minmax(220px, 1fr)`, gridTemplateRows: `auto auto minmax(0, 1fr) 5px ${tape}px` }">
-    <BenchBar ref="bar" class="wide" />
-    <div class="wide"><SaveConflict /></div>
-    <SensePanel ref="sense" />
-    <div class="border upright" role="separator" aria-label="Border of Sense" @pointerdown="border('sense')($event)" />
-    <DecidePanel />
-    <div class="border upright" role="separator" aria-label="Border of Decide" @pointerdown="border('decide')($event)" />
-    <ActPanel ref="act" />
-    <div class="border level wide" role="separator" aria-label="Border of Tape" @pointerdown="border('tape')($event)" />
-    <TapePanel class="wide" />
-  </div>
-  <p v-else class="opening" role="status">◌ opening the project</p>
+  <main v-else class="opening"><p role="status">◌ opening the project</p></main>
 </template>
 
 <style scoped>
-.bench { display: grid; height: 100vh; min-height: 520px; }
+.view { display: flex; flex-direction: column; height: 100vh; min-height: 520px; }
+.bench { display: grid; flex: 1; min-height: 0; position: relative; }
 .bench > * { min-width: 0; }
 .wide { grid-column: 1 / -1; }
 .border { background: var(--panel); touch-action: none; }

@@ -47,10 +47,10 @@ function about(project: ListedProject): string {
   return project.broken ? '✕ one of its documents is damaged: it cannot be opened' : `${project.robotName} · ${project.arenaName.replaceAll('_', ' ')}`
 }
 
-useKeys({
-  'n': () => void create(),
-  '/': () => finder.value?.focus(),
-  'ctrl+z': () => void projects.undo(),
+useKeys('Projects', {
+  'n': { says: 'a new project', act: () => void create() },
+  '/': { says: 'find', act: () => finder.value?.focus() },
+  'ctrl+z': { says: 'take back what was deleted', act: () => void projects.undo() },
 })
 </script>
 

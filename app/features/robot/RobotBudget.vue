@@ -27,7 +27,7 @@ const ms = (s: number): string => `${Math.round(s * 1000)} ms`
     </div>
     <div v-if="cruise !== null" class="speed">
       <span>at</span>
-      <v-slider min="0.01" :max="top" step="0.01" :model-value="speed" name="Speed of the robot" :value-format="(v: number) => shownLength(v, '/s')" @update:model-value="chosen = $event" />
+      <v-slider min="0.01" :max="top" step="0.01" :model-value="speed" name="Speed of the robot" :value-format="({ value }: { value: number }) => shownLength(value, '/s')" @update:model-value="chosen = $event" />
       <span class="mono">{{ shownLength(speed, '/s') }}</span>
     </div>
     <v-table aria-label="Look budget">

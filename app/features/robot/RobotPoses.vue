@@ -63,7 +63,7 @@ onBeforeUnmount(() => cancelAnimationFrame(frame))
     <h2>Pose</h2>
     <div v-for="j in joints" :key="j.name" class="joint" :data-joint="j.name">
       <span>{{ j.name }}</span>
-      <v-slider :min="j.from" :max="j.to" :step="(j.to - j.from) / 200" :model-value="j.at" :name="j.name" :value-format="(v: number) => writeQuantity(j.kind, v)" @update:model-value="pose(j.name, $event)" />
+      <v-slider :min="j.from" :max="j.to" :step="(j.to - j.from) / 200" :model-value="j.at" :name="j.name" :value-format="({ value }: { value: number }) => writeQuantity(j.kind, value)" @update:model-value="pose(j.name, $event)" />
       <span class="mono">{{ writeQuantity(j.kind, Math.round(j.at * 1000) / 1000) }}</span>
     </div>
     <div v-for="(g, i) in gestures" :key="i" class="gesture">

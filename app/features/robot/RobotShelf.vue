@@ -28,11 +28,13 @@ function keep(): void { void shelf.keep(renamedCopy(store.draft, names.value)) }
     <p class="small">Taking one puts a copy here; undo brings this one back.</p>
     <v-list aria-label="Robots to take">
       <v-list-item v-for="b in BARE_ROBOTS" :key="b.label" :title="b.label" :data-take="b.label" @click="take(b.robot)" />
-      <div v-for="k in shelf.robots.kept" :key="k.id" class="kept">
-        <v-list-item class="name" :data-take="robotName(k.robot)" @click="take(k.robot)"><b>{{ robotName(k.robot) }}</b><span v-if="JSON.stringify(k.robot) === here" class="small"> ● here</span></v-list-item>
-        <v-btn size="x-small" variant="text" :aria-label="`Duplicate ${robotName(k.robot)}`" @click="shelf.keep(renamedCopy(k.robot, names))">copy</v-btn>
-        <v-btn size="x-small" variant="text" :aria-label="`Delete ${robotName(k.robot)}`" title="Delete; no project loses its copy" @click="shelf.remove(k.id)">✕</v-btn>
-      </div>
+      <v-list-item v-for="k in shelf.robots.kept" :key="k.id" :data-take="robotName(k.robot)" @click="take(k.robot)">
+        <b>{{ robotName(k.robot) }}</b><span v-if="JSON.stringify(k.robot) === here" class="small"> ● here</span>
+        <template #append>
+          <v-btn size="x-small" variant="text" :aria-label="`copy ${robotName(k.robot)}`" @click.stop="shelf.keep(renamedCopy(k.robot, names))">copy</v-btn>
+          <v-btn size="x-small" variant="text" :aria-label="`Delete ${robotName(k.robot)}`" title="Delete; no project loses its copy" @click.stop="shelf.remove(k.id)">✕</v-btn>
+        </template>
+      </v-list-item>
       <v-list-item v-for="u in others" :key="u.document" @click="takeUsed(u.document)">{{ u.name }}<span class="small"> in {{ u.project }}</span></v-list-item>
     </v-list>
     <p v-if="shelf.deleted !== null" class="told" role="status">{{ shelf.deleted.name }} is deleted. <v-btn size="small" @click="shelf.undo()">Undo</v-btn></p>
@@ -45,8 +47,6 @@ function keep(): void { void shelf.keep(renamedCopy(store.draft, names.value)) }
 .shelf { border-top: 1px solid var(--line); padding-bottom: 14px; }
 h2 { font-size: 13.5px; padding: 8px 12px 0; }
 p { margin: 0; padding: 0 12px 4px; }
-.kept { display: flex; align-items: center; padding-right: 6px; }
-.name { flex: 1; min-width: 0; }
 .told { background: var(--field); padding: 4px 12px; }
 .trouble { color: var(--error); }
 .keep { margin: 6px 12px 0; }

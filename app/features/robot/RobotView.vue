@@ -25,13 +25,13 @@ onMounted(async () => {
 })
 onBeforeUnmount(() => void project.save())
 
-useKeys({
-  'ctrl+z': () => store.undo(),
-  'ctrl+y': () => store.redo(),
-  'ctrl+shift+z': () => store.redo(),
-  'u': nextLengthUnit,
-  'd': () => store.duplicate(),
-  'delete': () => store.remove(),
+useKeys('Robot', {
+  'ctrl+z': { says: 'undo', act: () => store.undo() },
+  'ctrl+y': { says: 'redo', act: () => store.redo() },
+  'ctrl+shift+z': { says: 'redo', act: () => store.redo() },
+  'u': { says: 'the unit of lengths', act: nextLengthUnit },
+  'd': { says: 'duplicate the device', act: () => store.duplicate() },
+  'delete': { says: 'remove the device', act: () => store.remove() },
 })
 
 /** The same colour for a device as on the bench. */
@@ -71,8 +71,8 @@ async function importClip(file: File): Promise<void> {
 </script>
 
 <template>
-  <div v-if="project.missing" class="missing"><h1>This project cannot be opened</h1><p>{{ project.trouble }}</p><NuxtLink to="/">All projects</NuxtLink></div>
-  <div v-else-if="ready" class="robot">
+  <main v-if="project.missing" class="missing"><h1>This project cannot be opened</h1><p>{{ project.trouble }}</p><NuxtLink to="/">All projects</NuxtLink></main>
+  <div v-else-if="ready" class="view">
     <v-toolbar class="bar">
       <NuxtLink to="/" class="home" title="All projects"><span aria-hidden="true">‹</span><span class="visually-hidden">All projects</span></NuxtLink>
       <b class="title">{{ project.data?.title }}</b>
@@ -87,37 +87,40 @@ async function importClip(file: File): Promise<void> {
       <KeyButton :disabled="store.robot === null" says="The open robot description, XML" @click="exportUrdf">URDF</KeyButton>
       <ThemeButton />
     </v-toolbar>
-    <div class="across"><SaveConflict /></div>
+    <SaveConflict />
     <p v-if="told !== ''" class="told" role="alert">{{ told }} <v-btn size="x-small" variant="text" aria-label="Put away" @click="told = ''">✕</v-btn></p>
-    <div class="left">
-      <RobotDevices :colors="colors" />
-      <RobotShelf />
-    </div>
-    <div class="middle">
-      <RobotDrawing side="above" :colors="colors" />
-      <RobotDrawing side="side" :colors="colors" />
-    </div>
-    <aside class="right">
-      <RobotDevice v-if="store.device !== null" />
-      <RobotBody v-else />
-      <RobotPoses />
-      <RobotBudget />
-    </aside>
+    <main class="robot">
+      <h1 class="visually-hidden">{{ project.data?.title }}: the robot</h1>
+      <div class="left">
+        <RobotDevices :colors="colors" />
+        <RobotShelf />
+      </div>
+      <div class="middle">
+        <RobotDrawing side="above" :colors="colors" />
+        <RobotDrawing side="side" :colors="colors" />
+      </div>
+      <div class="right">
+        <RobotDevice v-if="store.device !== null" />
+        <RobotBody v-else />
+        <RobotPoses />
+        <RobotBudget />
+      </div>
+    </main>
   </div>
+  <main v-else class="missing"><p role="status">◌ opening the robot</p></main>
 </template>
 
 <style scoped>
-.robot { display: grid; height: 100vh; min-height: 520px; grid-template-columns: 230px minmax(0, 1fr) 372px; grid-template-rows: auto auto auto minmax(0, 1fr); }
-.across { grid-column: 1 / -1; }
-.bar { grid-column: 1 / -1; }
+.view { display: flex; flex-direction: column; height: 100vh; min-height: 520px; }
+.robot { flex: 1; min-height: 0; display: grid; grid-template-columns: 230px minmax(0, 1fr) 372px; grid-template-rows: minmax(0, 1fr); position: relative; }
 .title { overflow: hidden; text-overflow: ellipsis; }
 .home { color: inherit; text-decoration: none; font-size: 22px; padding: 0 8px 3px 4px; }
 .save { font-size: 12px; opacity: 0.9; }
 .save.wrong { font-weight: 700; opacity: 1; }
 .gap { flex: 1; }
-.told { grid-column: 1 / -1; background: var(--signal-tint); padding: 6px 14px; border-bottom: 1px solid var(--signal); }
-.left { grid-row: 4; overflow: auto; background: var(--panel); border-right: 1px solid var(--line); }
-.middle { grid-row: 4; display: flex; flex-direction: column; min-height: 0; min-width: 0; }
-.right { grid-row: 4; overflow: auto; background: var(--panel); border-left: 1px solid var(--line); }
+.told { background: var(--signal-tint); padding: 6px 14px; border-bottom: 1px solid var(--signal); }
+.left { overflow: auto; background: var(--panel); border-right: 1px solid var(--line); }
+.middle { display: flex; flex-direction: column; min-height: 0; min-width: 0; }
+.right { overflow: auto; background: var(--panel); border-left: 1px solid var(--line); }
 .missing { padding: 60px; }
 </style>

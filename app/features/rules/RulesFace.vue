@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { listKeys } from '~/composables/useKeys'
 import { computed, nextTick, onBeforeUnmount, onMounted, provide, ref, useTemplateRef, watch } from 'vue'
 import { addComment, addMemoryLine, insertRule, removeItem, type Card } from '~~/core/editing'
 import { newLane, newMode, newRoutine, newRule } from './actions'
@@ -142,6 +143,12 @@ provide(NEARNESS, {
   always: computed(() => rowCount.value <= WHOLE),
   watch: (element, hear) => { hears.set(element, hear); observer?.observe(element) },
   forget: (element) => { hears.delete(element); observer?.unobserve(element) },
+})
+
+listKeys('Rules, on a rule, step or piece', {
+  'arrowup': 'the row above, below', 'arrowdown': 'the row above, below', 'arrowleft': 'the piece before, after', 'arrowright': 'the piece before, after',
+  'alt+arrowup': 'more, less urgent; a step up, down', 'alt+arrowdown': 'more, less urgent; a step up, down', 'alt+enter': 'a new one below', 'enter': 'choose or type a piece anew',
+  'alt+a': 'and …', 'alt+b': 'or …', 'alt+o': 'off and on', 'ctrl+d': 'duplicate', 'delete': 'remove', 'alt+c': 'a comment',
 })
 
 /** Arrow keys go from row to row, and from piece to piece. */

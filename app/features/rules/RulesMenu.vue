@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, useTemplateRef } from 'vue'
-import { shownKey, type Action } from './actions'
+import { shownName } from '~/composables/keys'
+import type { Action } from './actions'
 import { useRulesStore } from './rules'
 
 /**
@@ -31,8 +32,8 @@ function away(): void { open.value = false; button.value?.focus() }
   <button ref="button" type="button" class="more" :aria-label="label" aria-haspopup="menu" :aria-expanded="open" @click="show">⋯</button>
   <v-menu v-if="open" :model-value="true" :target="button!" location="bottom start" @update:model-value="open = false" @keydown.esc.stop="away">
     <v-list ref="list" class="menu" role="menu" :aria-label="label">
-      <v-list-item v-for="e in others" :key="e.title" role="menuitem" @click="run(e.act)">{{ e.title }}<kbd class="key" aria-hidden="true">{{ shownKey(e.key) }}</kbd></v-list-item>
-      <v-list-item v-for="{ action, may } in all" :key="action.title" role="menuitem" :disabled="!may" @click="run(() => emit('act', action))">{{ action.title }}<kbd class="key" aria-hidden="true">{{ shownKey(action.key) }}</kbd></v-list-item>
+      <v-list-item v-for="e in others" :key="e.title" role="menuitem" @click="run(e.act)">{{ e.title }}<kbd class="key" aria-hidden="true">{{ shownName(e.key) }}</kbd></v-list-item>
+      <v-list-item v-for="{ action, may } in all" :key="action.title" role="menuitem" :disabled="!may" :aria-disabled="!may" @click="run(() => emit('act', action))">{{ action.title }}<kbd class="key" aria-hidden="true">{{ shownName(action.key) }}</kbd></v-list-item>
     </v-list>
   </v-menu>
 </template>

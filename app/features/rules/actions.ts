@@ -79,8 +79,3 @@ export function newRoutine(facts: RobotFacts) {
 export function keyName(event: KeyboardEvent): string {
   return `${event.ctrlKey || event.metaKey ? 'ctrl+' : ''}${event.altKey ? 'alt+' : ''}${event.key.length === 1 ? event.key.toLowerCase() : event.key}`
 }
-
-/** A key as people read it. */
-export function shownKey(key: string): string {
-  return key.replace('alt+', 'Alt ').replace('ctrl+', 'Ctrl ').replace('ArrowUp', '↑').replace('ArrowDown', '↓').replace('Delete', 'Del').replace(/[a-z]$/, c => key.endsWith('Delete') ? c : c.toUpperCase())
-}

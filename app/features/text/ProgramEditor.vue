@@ -42,7 +42,7 @@ onMounted(() => {
         lintGutter(), lineNumbers(), liveLines(), history({ minDepth: UNDO }), drawSelection(), highlightActiveLine(), bracketMatching(), closeBrackets(), EditorView.lineWrapping,
         indentUnit.of('  '), EditorState.tabSize.of(2), EditorState.languageData.of(() => [{ commentTokens: { line: '#' } }]),
         colouring(facts), completion(facts), hover(facts, name => props.worth(name)), editorTheme,
-        EditorView.contentAttributes.of({ 'aria-label': 'Program' }),
+        EditorView.contentAttributes.of({ 'aria-label': 'Program', 'tabindex': '0' }),
         keymap.of([{ key: 'Mod-/', run: toggleComment }, indentWithTab, ...defaultKeymap.filter(k => k.key !== 'Mod-Enter'), ...historyKeymap, ...lintKeymap]),
         EditorView.cspNonce.of(document.querySelector<HTMLMetaElement>('meta[property=csp-nonce]')?.nonce ?? ''),
         EditorView.updateListener.of((update) => { if (update.docChanged) emit('edit', update.state.doc.toString()) }),

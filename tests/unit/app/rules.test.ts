@@ -2,7 +2,8 @@ import { describe, expect, test } from 'vitest'
 import { inLengthUnit, lengthUnit, shownLength } from '../../../app/shown/lengths'
 import { about } from '../../../app/features/text/hover'
 import { setWritten } from '../../../app/features/robot/quantities'
-import { keyName, rowActions, shownKey, stepActions } from '../../../app/features/rules/actions'
+import { shownName } from '../../../app/composables/keys'
+import { keyName, rowActions, stepActions } from '../../../app/features/rules/actions'
 import { dialOf, offersFor } from '../../../app/features/rules/offers'
 import { examplesFor } from '../../../app/features/rules/examples'
 import { renamedCopy } from '../../../app/features/robot/shelf'
@@ -75,7 +76,7 @@ describe('what can be done to rules and steps', () => {
   test('each has a key of its own, that people can read', () => {
     for (const actions of [rowActions(row, limpet, sheetOf(TEXT).tree), stepActions(row.steps[0]!, limpet, sheetOf(TEXT).tree)]) {
       expect(new Set(actions.map(a => a.key)).size).toBe(actions.length)
-      for (const a of actions) expect(shownKey(a.key)).toMatch(/^((Alt|Ctrl) )?([A-Z0-9↑↓]|Del)$/)
+      for (const a of actions) expect(shownName(a.key)).toMatch(/^((Alt|Ctrl) )?([A-Z0-9↑↓]|Del)$/)
     }
   })
   test('a pressed key is named as actions name it', () => {

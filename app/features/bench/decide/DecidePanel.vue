@@ -49,7 +49,11 @@ function offsetOf(line: number): number {
   for (let i = 1; i < line; i++) at = project.program.indexOf('\n', at) + 1
   return at
 }
-useKeys({ f2: () => turnTo('rules'), f8: () => turnTo('text'), f9: () => turnTo('map') })
+useKeys('Program', {
+  f2: { says: 'as rules', act: () => turnTo('rules') },
+  f8: { says: 'as text', act: () => turnTo('text') },
+  f9: { says: 'as a map', act: () => turnTo('map') },
+})
 
 /** Undo when no text has the focus: both faces share one history. */
 function press(event: KeyboardEvent): void {

@@ -56,7 +56,11 @@ function renameHere(): void {
     take: to => to === name.name || rules.change(s => rename(s, name.what, name.name, to)) ? null : nameProblem(rules.sheet.tree, to) ?? 'this name cannot be',
   })
 }
-useKeys({ 'ctrl+alt+f': format, 'ctrl+alt+r': renameHere, 'ctrl+.': mendNext })
+useKeys('Text of the program', {
+  'ctrl+alt+f': { says: 'format', act: format },
+  'ctrl+alt+r': { says: 'rename what the caret is on', act: renameHere },
+  'ctrl+.': { says: 'the next fix', act: mendNext },
+})
 </script>
 
 <template>

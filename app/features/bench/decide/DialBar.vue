@@ -33,7 +33,7 @@ function moved(dial: DialView, place: number): void { if (place !== placeOf(dial
       <span class="mono name">{{ dial.name }}</span>
       <v-slider
         min="0" :max="DIAL_STEPS" step="1" :model-value="placeOf(dial)" :name="`${dial.name}, ${dialText(dial, dial.from)} to ${dialText(dial, dial.to)}`"
-        :value-format="(place: number) => dialText(dial, dialAt(dial, place))" @update:model-value="moved(dial, $event)"
+        :value-format="({ value }: { value: number }) => dialText(dial, dialAt(dial, value))" @update:model-value="moved(dial, $event)"
       />
       <span class="mono value">{{ dialText(dial, dial.value) }}</span>
     </div>

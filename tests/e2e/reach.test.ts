@@ -1,0 +1,96 @@
+import { readFileSync } from 'node:fs'
+import type { Browser, Page } from 'puppeteer-core'
+import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
+import { copyOf, hasText, launch, openPage, press, until } from './browser'
+
+/** Reached by everybody: what axe-core finds on each view and state, in light and dark. */
+
+let browser: Browser
+beforeAll(async () => { browser = await launch() })
+afterAll(() => browser.close())
+
+const AXE = readFileSync('node_modules/axe-core/axe.min.js', 'utf8')
+
+/** What axe-core finds, a line for each element. */
+async function found(page: Page): Promise<readonly string[]> {
+  await page.evaluate(AXE)
+  return page.evaluate(async () => {
+    const { axe } = globalThis as unknown as { axe: { run(context: Document, options: object): Promise<{ violations: { id: string, nodes: { html: string, failureSummary?: string }[] }[] }> } }
+    const { violations } = await axe.run(document, { resultTypes: ['violations'] })
+    return violations.flatMap(v => v.nodes.map(n => `${v.id}: ${n.html.slice(0, 160)} ${(n.failureSummary ?? '').split('\n').slice(1, 3).join(' ').trim()}`))
+  })
+}
+
+async function at(path: (page: Page) => Promise<string>, theme: 'paper' | 'night', face: 'rules' | 'text' = 'rules'): Promise<Page> {
+  const { page } = await openPage(browser, inject('address'), face)
+  await page.evaluate(t => localStorage.setItem('mindpath.theme', JSON.stringify(t)), theme)
+  await page.goto(`${inject('address')}${await path(page)}`, { waitUntil: 'networkidle0' })
+  return page
+}
+const bench = (title: string) => async (page: Page) => `/projects/${await copyOf(page, title)}`
+const ready = async (page: Page): Promise<void> => { await until(page, hasText('.decide .head', 'ready to run')) }
+
+describe.each(['paper', 'night'] as const)('in %s, axe-core finds nothing', (theme) => {
+  test('on the projects, with one being renamed', async () => {
+    const page = await at(() => Promise.resolve('/'), theme)
+    await page.waitForSelector('.card svg')
+    expect(await found(page)).toEqual([])
+    await page.click('.card .does button')
+    expect(await found(page)).toEqual([])
+    await page.close()
+  })
+  test('on the bench as rules: at rest, with a menu, with the finder, with the keys, while it runs, looking back with why', async () => {
+    const page = await at(bench('Fetch a float'), theme)
+    await ready(page)
+    expect(await found(page)).toEqual([])
+    await page.focus('.row .more')
+    await page.keyboard.press('Enter')
+    await page.waitForSelector('.v-overlay--active .menu')
+    expect(await found(page)).toEqual([])
+    await page.keyboard.press('Escape')
+    await page.click('.new-rule')
+    await page.waitForSelector('.finder input')
+    expect(await found(page)).toEqual([])
+    await page.keyboard.press('Escape')
+    await page.focus('.run')
+    await page.keyboard.press('?')
+    await page.waitForSelector('.v-overlay--active .sheet')
+    expect(await found(page)).toEqual([])
+    await page.keyboard.press('Escape')
+    await press(page, 'Control', 'Enter')
+    await until(page, `parseFloat(document.querySelector('.clock').textContent) > 1`)
+    await page.keyboard.press('w')
+    await page.waitForSelector('.why')
+    expect(await found(page)).toEqual([])
+    await page.close()
+  })
+  test('on the bench as text, with mistakes; as a map; by hand', async () => {
+    const page = await at(bench('A lid home'), theme, 'text')
+    await ready(page)
+    await page.click('.cm-content')
+    await page.keyboard.type('drvie 3 cm\n')
+    await page.waitForSelector('.notes .error')
+    expect(await found(page)).toEqual([])
+    await press(page, 'Control', 'z')
+    await page.keyboard.press('F9')
+    expect(await found(page)).toEqual([])
+    await page.focus('.run')
+    await page.keyboard.press('h')
+    await until(page, hasText('.hand', '▶ by hand'))
+    expect(await found(page)).toEqual([])
+    await page.close()
+  })
+  test('on the Robot view, of a device, with something wrong, and of the robot itself', async () => {
+    const page = await at(async p => `${await bench('Fetch a float')(p)}/robot`, theme)
+    await page.waitForSelector('[data-setting=range] input')
+    expect(await found(page)).toEqual([])
+    await page.click('[data-setting=range] input', { count: 3 })
+    await page.keyboard.type('90 m')
+    await until(page, hasText('.device', 'allowed is from'))
+    expect(await found(page)).toEqual([])
+    await page.click('.devices [data-device=""]')
+    await page.waitForSelector('[data-body="chassis.clearance"]')
+    expect(await found(page)).toEqual([])
+    await page.close()
+  })
+})
