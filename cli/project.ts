@@ -1,5 +1,6 @@
+import { readFile, stat } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
-import { readProjectFile, type ProblemIn, type ProjectDocuments } from '../core/simulation'
+import { readProjectFile, unpack, type ProblemIn, type ProjectDocuments } from '../core/simulation'
 import { placeOf, type Diagnostic } from '../core/language'
 import { readJson, readText } from './files'
 import { UsageError } from './usage'
@@ -13,8 +14,9 @@ export interface Folder {
   pathOf(document: ProblemIn['document']): string
 }
 
-/** Reads a project's folder, its documents as they are; a usage error for a file that cannot be read. `program`: another text in place of its own. */
+/** Reads a project's folder, or a zip of one, its documents as they are; a usage error for what cannot be read. `program`: another text in place of its own. */
 export async function readFolder(folder: string, program?: string): Promise<Folder> {
+  if (await stat(folder).then(s => s.isFile(), () => false)) return readZip(folder, program)
   const list = join(folder, 'project.json')
   const file = readProjectFile(await readJson(list))
   if (!file.ok) throw new UsageError(file.problems.map(p => `${list}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
@@ -24,6 +26,16 @@ export async function readFolder(folder: string, program?: string): Promise<Fold
   const documents = { robot: await readJson(paths.robot), arena: await readJson(paths.arena), task: task === undefined ? null : await readJson(paths.task) }
   const programPath = program ?? at(file.value.program)
   return { documents, program: await readText(programPath), programPath, pathOf: document => paths[document] }
+}
+
+async function readZip(path: string, program: string | undefined): Promise<Folder> {
+  const read = unpack(await readFile(path))
+  if (!read.ok) throw new UsageError(read.problems.map(p => `${path}: ${p.file}: ${p.message}`).join('\n'))
+  const { robot, arena, task, program: own } = read.value
+  return {
+    documents: { robot, arena, task }, program: program === undefined ? own : await readText(program),
+    programPath: program ?? `${path}: the program`, pathOf: document => document === 'run' ? 'the run' : `${path}: ${document}`,
+  }
 }
 
 export function problemLines(problems: readonly ProblemIn[], pathOf: Folder['pathOf']): string {

@@ -1,4 +1,5 @@
 import { $fetch, type FetchError } from 'ofetch'
+import type { TravellingProject } from '~~/core/simulation'
 
 /** The server as the page sees it. The only place that fetches. */
 
@@ -61,6 +62,8 @@ export const api = {
   restoreRobot: (id: string) => call<unknown>('POST', `/api/robots/${id}/restore`, {}),
   project: (id: string) => call<ProjectData>('GET', `/api/projects/${id}`),
   create: (title?: string, from?: string) => call<{ id: string }>('POST', '/api/projects', { title, from }),
+  /** A project that came from elsewhere. */
+  receive: (project: TravellingProject) => call<{ id: string }>('POST', '/api/projects', { project }),
   rename: (id: string, title: string) => call<{ title: string }>('PATCH', `/api/projects/${id}`, { title }),
   remove: (id: string) => call<unknown>('DELETE', `/api/projects/${id}`),
   restore: (id: string) => call<unknown>('POST', `/api/projects/${id}/restore`, {}),

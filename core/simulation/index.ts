@@ -1,6 +1,7 @@
 export type { Poke } from './pokes'
 export { Simulation, type RunEnd, type SimulationInput, type SimulationSnapshot } from './simulation'
 export { summarise, type RunSummary } from './summary'
+export { LARGEST_PROJECT, filesOf, pack, projectOf, unpack, type FileProblem, type TravellingProject, type Unpacked } from './travel'
 export { readProject, readProjectFile, type ProblemIn, type ProjectDocuments, type ProjectFile, type ProjectParts } from './project'
 export { openRun, type OpenedRun, type RefusedRun, type RunInputs } from './open'
 export { SNAPSHOT_VERSION, readSnapshot, writeSnapshot } from './carried'

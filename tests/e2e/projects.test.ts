@@ -1,3 +1,7 @@
+import { spawnSync } from 'node:child_process'
+import { mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest'
 import { hasText, launch, openPage, press, until } from './browser'
@@ -63,5 +67,44 @@ describe('the first page', () => {
     await until(page, hasText('.cm-content', 'when sonar.distance < 30 cm'))
     await until(page, hasText('[role=status]', 'saved'))
     expect(errors).toEqual([])
+  })
+  test('a project goes to a zip that the command line runs, and comes back by dropping it; what is none is refused and named', async () => {
+    await page.waitForSelector('[data-project="Find the buoy"]')
+    const bytes = page.evaluate(() => new Promise<string>((resolve) => {
+      const make = URL.createObjectURL.bind(URL)
+      URL.createObjectURL = (blob: Blob) => { void blob.arrayBuffer().then(b => resolve(btoa(Array.from(new Uint8Array(b), x => String.fromCharCode(x)).join('')))); return make(blob) }
+    }))
+    await button('Find the buoy', 'Save')
+    const zip = join(mkdtempSync(join(tmpdir(), 'mindpath-')), 'find-the-buoy.zip')
+    writeFileSync(zip, Buffer.from(await bytes, 'base64'))
+    // After two seconds no goal is met, and the command says so by its status.
+    const hash = (project: string): string => (JSON.parse(spawnSync('./mindpath', ['sim', project, '--seconds', '2', '--json'], { encoding: 'utf8' }).stdout) as { hash: string }).hash
+    expect(hash(zip)).toBe(hash('demo/projects/find-the-buoy'))
+    const drop = (base64: string, name: string) => page.evaluate((b, n) => {
+      const data = new DataTransfer()
+      data.items.add(new File([Uint8Array.from(atob(b), c => c.charCodeAt(0))], n))
+      document.querySelector('main')!.dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }))
+    }, base64, name)
+    await drop(Buffer.from('no zip').toString('base64'), 'odd.zip')
+    await until(page, hasText('.trouble', 'odd.zip: the zip: it cannot be read as a zip. Nothing was taken.'))
+    await drop(await bytes, 'find-the-buoy.zip')
+    await until(page, `document.querySelector('.bar .title input')?.value === 'Find the buoy'`)
+    await until(page, hasText('.decide .head', 'ready to run'))
+    expect(errors).toEqual([])
+  })
+  test('a long list shows a part, is searched and ordered by name', async () => {
+    await page.waitForSelector('[data-project="Night rounds"]')
+    await page.keyboard.press('/')
+    await page.keyboard.type('bollard limpet')
+    await until(page, `[...document.querySelectorAll('[data-project]')].every(e => e.textContent.includes('bollard yard'))`)
+    expect((await titles()).length).toBeGreaterThan(0)
+    await page.keyboard.type(' nowhere')
+    await until(page, hasText('main', 'No project of that name, robot or arena'))
+    await page.keyboard.press('Escape')
+    await page.click('[value=title]')
+    await until(page, `document.querySelectorAll('[data-project]').length > 5`)
+    const shown = await titles()
+    expect(shown).toEqual([...shown].sort((a, b) => a!.localeCompare(b!, undefined, { numeric: true })))
+    await page.click('[value=changed]')
   })
 })

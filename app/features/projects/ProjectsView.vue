@@ -1,5 +1,7 @@
 <script setup lang="ts">
+import { useEventListener, useFileDialog } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue'
+import { fileName, saveAs } from '~/utils/files'
 import { useKept } from '~/composables/useKept'
 import { useKeys } from '~/composables/useKeys'
 import { useProjectsStore } from './projects'
@@ -47,7 +49,26 @@ function about(project: ListedProject): string {
   return project.broken ? '✕ one of its documents is damaged: it cannot be opened' : `${project.robotName} · ${project.arenaName.replaceAll('_', ' ')}`
 }
 
+/** A whole project to a zip, and from one. */
+async function hand(id: string): Promise<void> {
+  const packed = await projects.packed(id)
+  if (packed !== null) saveAs(`${fileName(packed.title, 'project')}.zip`, packed.bytes, 'application/zip')
+}
+async function take(file: File | undefined): Promise<void> {
+  const id = file === undefined ? null : await projects.receive(file)
+  if (id !== null) await navigateTo(`/projects/${id}`)
+}
+const files = useFileDialog({ accept: '.zip', multiple: false, reset: true })
+files.onChange(list => void take(list?.[0]))
+useEventListener('dragover', (event) => { if (event.dataTransfer?.types.includes('Files') === true) event.preventDefault() })
+useEventListener('drop', (event) => {
+  if (event.dataTransfer?.types.includes('Files') !== true) return
+  event.preventDefault()
+  void take(event.dataTransfer.files[0])
+})
+
 useKeys('Projects', {
+  'o': { says: 'open a project from a file', act: () => files.open() },
   'n': { says: 'a new project', act: () => void create() },
   '/': { says: 'find', act: () => finder.value?.focus() },
   'ctrl+z': { says: 'take back what was deleted', act: () => void projects.undo() },
@@ -72,6 +93,7 @@ useKeys('Projects', {
           <v-text-field ref="finder" v-model="wanted" class="find" placeholder="find  /" aria-label="Find projects" type="search" @keydown.esc="wanted = ''" />
           <v-btn-toggle v-model="order" aria-label="Order"><v-btn value="changed">changed last</v-btn><v-btn value="title">by name</v-btn></v-btn-toggle>
         </template>
+        <KeyButton keys="O" says="A project from a zip; it can be dropped on the page too" @click="files.open()">Open a file</KeyButton>
         <KeyButton color="primary" variant="flat" keys="N" @click="create">New project</KeyButton>
       </div>
       <ul class="list">
@@ -90,6 +112,7 @@ useKeys('Projects', {
             <div class="does">
               <v-btn size="small" variant="text" :aria-label="`Rename ${project.title}`" @click="beginRename(project.id, project.title)">Rename</v-btn>
               <v-btn size="small" variant="text" :aria-label="`Duplicate ${project.title}`" @click="projects.duplicate(project.id)">Duplicate</v-btn>
+              <v-btn size="small" variant="text" :aria-label="`Save ${project.title} to a file`" title="The whole project as a zip: program, robot, arena, task" @click="hand(project.id)">Save</v-btn>
               <v-btn size="small" variant="text" :aria-label="`Delete ${project.title}`" @click="projects.remove(project.id)">Delete</v-btn>
             </div>
           </div>

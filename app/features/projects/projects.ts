@@ -2,6 +2,9 @@ import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
 import { api, type ListedProject } from '~/utils/api'
 
+/** The largest zip that is taken, bytes. */
+const MOST = 6_000_000
+
 /** The list of projects on the first page. */
 export const useProjectsStore = defineStore('projects', () => {
   const list = shallowRef<readonly ListedProject[]>([])
@@ -20,6 +23,27 @@ export const useProjectsStore = defineStore('projects', () => {
   async function create(): Promise<string | null> {
     const answer = await api.create()
     trouble.value = answer.ok ? null : answer.message
+    return answer.ok ? answer.value.id : null
+  }
+
+  /** The project as a zip, to be handed on; null, and why is told, where it cannot be had. */
+  async function packed(id: string): Promise<{ readonly title: string, readonly bytes: Uint8Array<ArrayBuffer> } | null> {
+    const answer = await api.project(id)
+    trouble.value = answer.ok ? null : answer.message
+    if (!answer.ok) return null
+    const { pack } = await import('~~/core/simulation/travel')
+    return { title: answer.value.title, bytes: pack(answer.value) }
+  }
+
+  /** Takes a zip in as a project of its own: its id; null, and what is wrong with it is told. */
+  async function receive(file: File): Promise<string | null> {
+    if (file.size > MOST) { trouble.value = `${file.name} is ${(file.size / 1e6).toFixed(1)} MB; a project has at most ${MOST / 1e6} MB. Nothing was taken.`; return null }
+    const { unpack } = await import('~~/core/simulation/travel')
+    const read = unpack(new Uint8Array(await file.arrayBuffer()))
+    if (!read.ok) { trouble.value = `${file.name}: ${read.problems.map(p => `${p.file}: ${p.message}`).join('; ')}. Nothing was taken.`; return null }
+    const answer = await api.receive(read.value)
+    const { problems = [] } = answer.ok ? {} : (answer.data ?? {}) as { problems?: readonly { document?: string, path: string, value: string, message: string }[] }
+    trouble.value = answer.ok ? null : `${file.name}: ${problems.length === 0 ? answer.message : problems.slice(0, 3).map(p => `${p.document ?? ''} ${p.path}: found ${p.value}; ${p.message}`).join('. ')}. Nothing was taken.`
     return answer.ok ? answer.value.id : null
   }
 
@@ -51,5 +75,5 @@ export const useProjectsStore = defineStore('projects', () => {
     await load()
   }
 
-  return { list, loaded, trouble, deleted, load, create, duplicate, rename, remove, undo }
+  return { list, loaded, trouble, deleted, load, create, packed, receive, duplicate, rename, remove, undo }
 })

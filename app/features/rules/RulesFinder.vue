@@ -83,7 +83,8 @@ function colorOf(offer: Offer): string | null {
 
 <template>
   <div v-if="rules.finding !== null" class="finder" :style="place" role="dialog" :aria-label="rules.finding.title" @focusout="leave">
-    <div class="small ask">{{ rules.finding.title }}
+    <div class="small ask">
+      {{ rules.finding.title }}
       <v-text-field ref="input" v-model="typed" class="mono" spellcheck="false" autocomplete="off" aria-autocomplete="list" aria-controls="offers" :aria-activedescendant="chosen === -1 ? undefined : `offer-${chosen}`" :aria-label="rules.finding.title" @keydown="press" />
     </div>
     <p v-if="told !== ''" class="told" role="alert">{{ told }}</p>

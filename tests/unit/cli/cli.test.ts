@@ -4,6 +4,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
 import { buildSync } from 'esbuild'
+import { strToU8, zipSync } from 'fflate'
+import { filesOf } from '../../../core/simulation'
 import { PROGRAM_VERSION } from '../../../core/program'
 
 /** The command line as people call it. */
@@ -52,7 +54,7 @@ describe('sim', () => {
     expect(nearer.path_m - summary.path_m).toBeCloseTo(0.07, 1)
   })
   test('--help answers', () => {
-    expect(run('sim', '--help')).toMatchObject({ status: 0, stdout: expect.stringContaining('Usage: mindpath sim [options] <project folder>') as string })
+    expect(run('sim', '--help')).toMatchObject({ status: 0, stdout: expect.stringContaining('Usage: mindpath sim [options] <project>') as string })
   })
   test('a robot that would start inside of a wall, or off the deck, is refused with the place', () => {
     const folder = mkdtempSync(join(tmpdir(), 'mindpath-cli-'))
@@ -74,7 +76,7 @@ describe('sim', () => {
     [['sim', 'demo/projects/kiss-the-fender', '--world', 'grip=often'], '--world grip: found'],
     [['sim', 'demo/projects/kiss-the-fender', '--world', 'start=50 cm, 60'], '--world start.at'],
     [['sim', 'demo/projects/kiss-the-fender', '--world', 'grip'], "argument 'grip' is invalid. expected NAME=VALUE, such as grip=0.6"],
-    [['sim'], "missing required argument 'project folder'"],
+    [['sim'], "missing required argument 'project'"],
     [['sim', 'nowhere'], 'there is no such file'],
     [['sim', 'demo/projects/night-rounds', '--seed', 'x'], 'allowed is a whole number from 0'],
     [['sim', 'demo/projects/night-rounds', '--realism', 'perfect'], 'Allowed choices are ideal, typical, rough'],
@@ -101,6 +103,27 @@ describe('sim', () => {
     const { status, stderr } = run('sim', join(folder, 'projects', 'night-rounds'))
     expect(status).toBe(2)
     expect(stderr).toMatch(/limpet\.json: chassis\.mass: found "900 kg"; allowed is from 0\.02 kg to 50 kg/)
+  })
+})
+
+describe('a project that travelled', () => {
+  const zipped = (change: (files: Record<string, string>) => Record<string, string> = f => f) => {
+    const json = (path: string): unknown => JSON.parse(readFileSync(`demo/${path}`, 'utf8'))
+    const files = filesOf({ title: 'Away', robot: json('robots/limpet.json'), arena: json('arenas/fender-quay.json'), task: json('tasks/kiss-the-fender.json'), program: readFileSync('demo/projects/kiss-the-fender/program.mindpath', 'utf8') })
+    const path = join(mkdtempSync(join(tmpdir(), 'mindpath-zip-')), 'away.zip')
+    writeFileSync(path, zipSync(Object.fromEntries(Object.entries(change({ ...files })).map(([name, text]) => [name, strToU8(text)]))))
+    return path
+  }
+  test('runs from its zip as from its folder, and compiles', () => {
+    const hash = (project: string): unknown => (JSON.parse(run('sim', project, '--json').stdout) as { hash: string }).hash
+    const zip = zipped()
+    expect(hash(zip)).toBe(hash('demo/projects/kiss-the-fender'))
+    expect(run('compile', zip, '--json')).toMatchObject({ status: 0, stdout: run('compile', 'demo/projects/kiss-the-fender', '--json').stdout })
+  })
+  test('is refused with file, place and value where something in it is wrong', () => {
+    expect(run('sim', zipped(f => ({ ...f, 'robot.json': f['robot.json']!.replace('"mass": "0.9 kg"', '"mass": "900 kg"') })))).toMatchObject({ status: 2, stderr: expect.stringMatching(/away\.zip: robot: chassis\.mass: found "900 kg"/) as string })
+    expect(run('sim', zipped(f => ({ ...f, 'arena.json': '{' })))).toMatchObject({ status: 2, stderr: expect.stringMatching(/away\.zip: arena\.json: it is not JSON/) as string })
+    expect(run('sim', file('odd.zip', 'no zip at all'))).toMatchObject({ status: 2, stderr: expect.stringContaining('odd.zip: the zip: it cannot be read as a zip') as string })
   })
 })
 
@@ -141,7 +164,7 @@ describe('compile', () => {
     expect(run('compile', broken)).toMatchObject({ status: 2, stdout: '', stderr: expect.stringContaining(`${broken}:2:12: `) as string })
   })
   test.each([
-    [['compile'], "missing required argument 'project folder or file'"],
+    [['compile'], "missing required argument 'project or file'"],
     [['compile', 'a', 'b'], 'Expected 1 argument but got 2'],
     [['compile', fender, '--pretty'], "unknown option '--pretty'"],
     [['compile', 'nowhere'], 'there is no such file'],

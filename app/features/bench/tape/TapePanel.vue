@@ -253,6 +253,8 @@ function wheel(event: WheelEvent): void {
 function seekByKey(event: KeyboardEvent): void {
   const step = { ArrowLeft: -1, ArrowRight: 1, PageUp: -50, PageDown: 50 }[event.key]
   if (step !== undefined) bench.look(bench.shownTick + step)
+  else if (event.key === 'End') bench.look(null)
+  else if (event.key === 'Home') bench.look(0)
   else if (event.key === '+' || event.key === '=') zoom(0.5)
   else if (event.key === '-') zoom(2)
   else return
