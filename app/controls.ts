@@ -8,6 +8,7 @@ export const OVERLAYS = '#overlays'
 export const controls = {
   global: { ripple: false, transition: false },
   VBtn: { variant: 'outlined', density: 'comfortable', size: 'default' },
+  VBtnGroup: { density: 'compact', variant: 'text', VBtn: { variant: 'text' } },
   VBtnToggle: { density: 'compact', variant: 'text', mandatory: true, VBtn: { variant: 'text' } },
   VToolbar: { tag: 'header', color: 'bar', density: 'compact', flat: true, VBtn: { variant: 'flat', color: 'bar-field' } },
   VTextField: { variant: 'outlined', density: 'compact', hideDetails: true, singleLine: true },

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import { Tape } from '~~/core/tape'
 import { deviceColor, mainReading, shownValue } from '../../../app/shown/readings'
-import { extent } from '../../../app/features/bench/sense/trace'
+import { extent, lastSeconds } from '../../../app/features/bench/sense/trace'
 import { layoutOf } from '../../../core/tape'
 import { facts } from '../kit'
 
@@ -47,5 +47,21 @@ describe('the page’s copy of the tape', () => {
     tape.append(some, [])
     expect(extent(tape, 0, 2, 10)).toEqual([7, 14])
     expect(extent(tape, 0, 30, 40)).toBeNull()
+  })
+})
+
+describe('a small trace', () => {
+  const tape = (values: readonly number[]) => ({ rows: values.length, value: (t: number) => values[t]! }) as unknown as Parameters<typeof lastSeconds>[0]
+  const box = (values: readonly number[], also: readonly number[] = []) => lastSeconds(tape(values), 0, values.length - 1, 0.02, { width: 80, height: 32 }, also, 0.05)
+  test('of something at rest does not fill its box with noise', () => {
+    const { low, high } = box([0.3, 0.301, 0.299, 0.3])
+    expect(high - low).toBeGreaterThan(0.05)
+    expect((low + high) / 2).toBeCloseTo(0.3)
+  })
+  test('of something that changes holds all of it, and the thresholds, with some room', () => {
+    const { low, high } = box([0.2, 0.8], [1])
+    expect(low).toBeLessThan(0.2)
+    expect(high).toBeGreaterThan(1)
+    expect(high - low).toBeLessThan(1.1)
   })
 })

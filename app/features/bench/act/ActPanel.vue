@@ -1,12 +1,15 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'vue'
+import { useResizeObserver } from '@vueuse/core'
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { readRobot } from '~~/core/robot'
-import { inLengthUnit } from '~/shown/lengths'
+import { inLengthUnit, shownLength } from '~/shown/lengths'
 import type { Picture } from './picture'
 import { Plan } from './plan'
+import { FRAMES, type Frame, type Point } from './plan-view'
 import { robotLooks } from './robot-looks'
 import { useColors } from '~/composables/useColors'
 import { useKept } from '~/composables/useKept'
+import { useKeys } from '~/composables/useKeys'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/features/bench/bench'
 import { useProjectStore } from '~/draft/project'
@@ -20,8 +23,13 @@ const colors = useColors()
 const place = useTemplateRef<HTMLElement>('place')
 const view = useKept<View>('view', 'above')
 const failed = shallowRef<string | null>(null)
+/** What stands still on the picture. */
+const frame = useKept<Frame>('frame', 'arena')
+const FRAME_SAYS: Readonly<Record<Frame, string>> = { arena: 'The arena stands still', follow: 'The picture goes with the robot', robot: 'The robot stands still, its nose upwards, and the world turns' }
+/** Whether dragging lays a ruler. */
+const ruling = ref(false)
+const measured = shallowRef<ReturnType<Picture['measured']>>(null)
 let picture: Picture | null = null
-let observer: ResizeObserver | null = null
 let built: unknown = null
 let wanted = 0
 
@@ -30,22 +38,21 @@ const { now } = useLive(60, () => {
   if (picture === null || opened === null || row === null || tape === null) return
   if (built !== opened) build()
   picture.draw(row, bench.shownTick, tick => tape.find(tick))
+  if (ruling.value) measured.value = picture.measured()
 })
-
-onMounted(() => {
-  observer = new ResizeObserver(([entry]) => {
-    if (entry !== undefined) picture?.resize(entry.contentRect.width, entry.contentRect.height)
-    now()
-  })
-  observer.observe(place.value!)
-  void show(view.value)
+useResizeObserver(place, ([entry]) => {
+  if (entry !== undefined) picture?.resize(entry.contentRect.width, entry.contentRect.height)
+  now()
 })
-onBeforeUnmount(() => {
-  observer?.disconnect()
-  picture?.dispose()
-})
+onMounted(() => show(view.value))
+onBeforeUnmount(() => picture?.dispose())
 watch(colors, () => { built = null; now() })
 watch(view, v => show(v))
+watch(frame, (f) => { picture?.setFrame(f); now() })
+watch(ruling, (on) => {
+  if (!on) { picture?.measure(null); measured.value = null }
+  now()
+})
 
 /** Makes the picture for a view. A canvas keeps its kind, so each view has one of its own. */
 async function show(v: View): Promise<void> {
@@ -69,6 +76,7 @@ async function show(v: View): Promise<void> {
   built = null
   place.value.replaceChildren(canvas)
   picture.resize(place.value.clientWidth, place.value.clientHeight)
+  picture.setFrame(frame.value)
   now()
 }
 
@@ -82,18 +90,29 @@ function build(): void {
 
 /** What a hand has hold of: dragging puts it elsewhere, with shift it turns towards the pointer. */
 let grabbed: string | null = null
-function grab(event: PointerEvent): void {
+/** Where the ruler was begun, page pixels. */
+let from: Point | null = null
+function pointOf(event: MouseEvent): Point {
   const box = place.value!.getBoundingClientRect()
-  grabbed = event.button === 0 ? picture?.pick(event.clientX - box.left, event.clientY - box.top)?.what ?? null : null
-  if (grabbed !== null) (event.currentTarget as Element).setPointerCapture(event.pointerId)
+  return { x: event.clientX - box.left, y: event.clientY - box.top }
 }
-function letGo(): void { grabbed = null }
-
+function grab(event: PointerEvent): void {
+  const { x, y } = pointOf(event)
+  if (ruling.value) from = { x, y }
+  else grabbed = event.button === 0 ? picture?.pick(x, y)?.what ?? null : null
+  if (event.button === 0) (event.currentTarget as Element).setPointerCapture(event.pointerId)
+}
+function letGo(): void { grabbed = null; from = null }
 function drag(event: PointerEvent): void {
-  if (event.buttons !== 1) return
+  if (event.buttons === 0) return
+  const { x, y } = pointOf(event)
+  if (from !== null) {
+    picture?.measure([from, { x, y }])
+    now()
+    return
+  }
   if (grabbed !== null) {
-    const box = place.value!.getBoundingClientRect()
-    const at = picture?.pick(event.clientX - box.left, event.clientY - box.top)
+    const at = picture?.pick(x, y)
     const { row, opened } = bench
     if (at == null || row === null || opened === null) return
     if (event.shiftKey && grabbed === 'robot') {
@@ -103,13 +122,28 @@ function drag(event: PointerEvent): void {
     } else bench.poke({ poke: 'put', what: grabbed, x: at.x, y: at.y, heading: null })
     return
   }
-  picture?.turnEye(-event.movementX * 0.006, event.movementY * 0.005)
+  // Above, dragging moves the picture and with Ctrl, or the other button, turns it; in three dimensions it turns.
+  if (view.value === 'above' && !event.ctrlKey && event.buttons === 1) picture?.pan(event.movementX, event.movementY)
+  else picture?.turnEye(-event.movementX * 0.006, event.movementY * 0.005)
   now()
 }
 function wheel(event: WheelEvent): void {
-  picture?.zoom(event.deltaY > 0 ? 1.08 : 1 / 1.08)
+  const { x, y } = pointOf(event)
+  picture?.zoom(event.deltaY > 0 ? 1.08 : 1 / 1.08, x, y)
   now()
 }
+function rest(): void { picture?.rest(); now() }
+useKeys('Picture', {
+  'g': { says: 'what stands still: arena, follow, robot', act: () => { frame.value = FRAMES[(FRAMES.indexOf(frame.value) + 1) % FRAMES.length]! } },
+  'k': { says: 'a ruler, and away', act: () => { ruling.value = !ruling.value } },
+  'a': { says: 'all of the arena', act: rest },
+})
+const says = computed(() => {
+  const m = measured.value
+  if (m === null) return view.value === 'above' ? 'drag from one thing to another' : 'lengths are told from above (1)'
+  const names = m.from === '' && m.to === '' ? '' : `${m.from || 'there'} to ${m.to || 'there'}: `
+  return `${names}${shownLength(m.middles)}${Math.abs(m.middles - m.edges) > 1e-6 ? `, between their edges ${shownLength(m.edges)}` : ''}`
+})
 
 const SIGN = { open: '○', held: '●', met: '●', failed: '✕' } as const
 const SAYS = { open: 'not yet', held: 'holds so far', met: 'met', failed: 'failed' } as const
@@ -132,12 +166,16 @@ defineExpose({ setView: (v: View) => { view.value = v } })
   <section class="act" aria-label="Act">
     <header class="head">
       <h2>Act</h2>
+      <v-btn-toggle v-model="frame" class="frames" role="group" aria-label="What stands still">
+        <KeyButton v-for="f in FRAMES" :key="f" :value="f" :aria-pressed="frame === f" :says="`${FRAME_SAYS[f]}. G for the next`">{{ f }}</KeyButton>
+      </v-btn-toggle>
+      <KeyButton variant="text" size="small" class="ruler" :class="{ on: ruling }" :aria-pressed="ruling" keys="K" says="Lay a ruler from one thing to another" @click="ruling = !ruling">ruler</KeyButton>
       <v-btn-toggle v-model="view" class="views" role="group" aria-label="View">
         <KeyButton value="above" :aria-pressed="view === 'above'" keys="1">Above</KeyButton>
         <KeyButton value="perspective" :aria-pressed="view === 'perspective'" keys="2">3D</KeyButton>
       </v-btn-toggle>
     </header>
-    <div class="stage" @pointerdown="grab" @pointerup="letGo" @pointercancel="letGo" @pointermove="drag" @wheel.prevent="wheel">
+    <div class="stage" @pointerdown="grab" @pointerup="letGo" @pointercancel="letGo" @pointermove="drag" @wheel.prevent="wheel" @dblclick="rest" @contextmenu.prevent>
       <div ref="place" class="place" />
       <p v-if="failed !== null" class="flat-only">{{ failed }}</p>
       <div v-if="bench.failure !== null" class="card problems" role="alert"><b>✕ {{ bench.failure }}</b></div>
@@ -145,34 +183,46 @@ defineExpose({ setView: (v: View) => { view.value = v } })
         <b>This cannot be built:</b>
         <div v-for="p in bench.problems" :key="`${p.document}${p.path}`">{{ p.document }}, <span class="mono">{{ p.path }}</span>: found {{ p.value }}; {{ p.message }}</div>
       </div>
-      <div v-if="!bench.byHand && (goals.length > 0 || outcome !== '')" class="card goals" aria-label="Goals">
-        <div v-if="outcome !== ''" class="outcome" :title="`tape ${bench.hash ?? ''}`" :data-hash="bench.hash">{{ outcome }}</div>
-        <div v-for="goal in goals" :key="goal.sentence" class="goal" :class="goal.status" :data-status="goal.status">
-          <span class="sign" :title="goal.says">{{ goal.sign }}</span>
-          <span>{{ inLengthUnit(goal.sentence) }}</span>
-          <span class="mono progress">{{ inLengthUnit(goal.progress) }}</span>
-        </div>
-        <div v-if="bench.opened !== null" class="small">{{ title === '' ? '' : `${title} · ` }}limit {{ bench.opened.limit }} s</div>
+      <p v-if="ruling" class="card measured mono" role="status">{{ says }}</p>
+    </div>
+    <!-- Below the picture, so that nothing of it is hidden. -->
+    <div v-if="!bench.byHand && (goals.length > 0 || outcome !== '')" class="goals" role="group" aria-label="Goals">
+      <div v-if="outcome !== ''" class="outcome" role="status" :title="`tape ${bench.hash ?? ''}`" :data-hash="bench.hash">{{ outcome }}</div>
+      <div v-for="goal in goals" :key="goal.sentence" class="goal" :class="goal.status" :data-status="goal.status">
+        <span class="sign" :title="goal.says" aria-hidden="true">{{ goal.sign }}</span><span class="visually-hidden">{{ goal.says }}: </span>
+        <span>{{ inLengthUnit(goal.sentence) }}</span>
+        <span class="mono progress">{{ inLengthUnit(goal.progress) }}</span>
       </div>
+      <div v-if="bench.opened !== null" class="small limit">{{ title === '' ? '' : `${title} · ` }}limit {{ bench.opened.limit }} s</div>
     </div>
   </section>
 </template>
 
 <style scoped>
-.act { display: flex; flex-direction: column; min-height: 0; background: var(--panel); }
-.head { display: flex; align-items: center; justify-content: space-between; padding: 0 12px; height: 33px; border-bottom: 1px solid var(--line); flex: none; }
+.act { container: act / inline-size; display: flex; flex-direction: column; min-height: 0; background: var(--panel); }
+.head { display: flex; align-items: center; gap: 6px; padding: 0 12px; height: 33px; border-bottom: 1px solid var(--line); flex: none; }
 .head h2 { font-size: 13.5px; margin: 0; }
 .stage { position: relative; flex: 1; min-height: 0; overflow: hidden; background: var(--ground); }
 .place { position: absolute; inset: 0; contain: strict; will-change: transform; }
 .place :deep(canvas) { position: absolute; inset: 0; width: 100%; height: 100%; display: block; touch-action: none; }
 .card { position: absolute; left: 10px; background: color-mix(in srgb, var(--panel) 94%, transparent); border: 1px solid var(--line); border-radius: 5px; padding: 7px 11px; max-width: calc(100% - 20px); }
-.goals { bottom: 10px; }
+.goals { flex: none; display: flex; flex-wrap: wrap; gap: 1px 20px; padding: 5px 12px 6px; border-top: 1px solid var(--line); max-height: 40%; overflow: auto; }
+.limit { margin-left: auto; }
+.measured { bottom: 10px; font-weight: 600; }
+.ruler { color: var(--muted); }
+.ruler.on { background: var(--field); color: var(--ink); }
+.frames { margin-left: auto; }
+/* Where it is narrow, keys stand in the sheet only. */
+@container act (max-width: 430px) {
+  .head :deep(.key) { display: none; }
+  .head { padding: 0 4px 0 10px; gap: 0; }
+}
 .problems { top: 10px; border-color: var(--error); }
-.outcome { font-weight: 700; margin-bottom: 3px; }
+.outcome { font-weight: 700; flex-basis: 100%; }
 .goal { display: flex; gap: 8px; }
 .goal .sign { width: 14px; flex: none; }
 .goal.met .sign, .goal.held .sign { color: var(--good); }
 .goal.failed { color: var(--error); font-weight: 600; }
-.progress { margin-left: auto; padding-left: 12px; white-space: nowrap; }
+.progress { padding-left: 4px; white-space: nowrap; min-width: 56px; }
 .flat-only { position: absolute; inset: 20px; color: var(--muted); }
 </style>

@@ -1,4 +1,5 @@
 import type { Opened } from '~/run/protocol'
+import type { Frame, Point } from './plan-view'
 
 /** A way of showing the arena: it holds no state of the run and draws the row that it is given. */
 export interface Picture {
@@ -8,9 +9,20 @@ export interface Picture {
   draw(row: Float64Array, tick: number, pathOf: (tick: number) => Float64Array | null): void
   /** The place on the page changed its size, page pixels. */
   resize(width: number, height: number): void
-  zoom(factor: number): void
-  /** Turns and lifts the eye, radians, where there is one. */
+  /** Sees `factor` times as much; where it can, what lies at (x, y), page pixels, stays there. */
+  zoom(factor: number, x: number, y: number): void
+  /** Moves the picture by page pixels, where it can be moved. */
+  pan(dx: number, dy: number): void
+  /** Turns the picture and lifts the eye, radians. */
   turnEye(around: number, up: number): void
+  /** What stands still on it. */
+  setFrame(frame: Frame): void
+  /** As it was at first. */
+  rest(): void
+  /** Lays a ruler between two places, page pixels; null puts it away. */
+  measure(ends: readonly [Point, Point] | null): void
+  /** What the ruler measures now, metres: names of the things, '' for a bare place. null while none is laid, or where none can be. */
+  measured(): { readonly from: string, readonly to: string, readonly middles: number, readonly edges: number } | null
   dispose(): void
   /** What stands at a place of the picture (page pixels): the robot or a loose piece, and where the place is (metres). null where the picture cannot say. */
   pick(x: number, y: number): Pick | null

@@ -5,6 +5,7 @@ import type { TapeLayout } from '~~/core/tape'
 import { deviceColor } from '~/shown/readings'
 import type { Opened } from '~/run/protocol'
 import type { Pick, Picture, RobotLooks } from './picture'
+import { anchorAt, apart, toWorld, type Anchor, type Frame, type PlanView, type Point } from './plan-view'
 import { shadowOf } from './shadow'
 
 /** Places of the trail that are drawn, and every how many ticks one is taken. */
@@ -37,6 +38,12 @@ export class Plan implements Picture {
   private height = 1
   private zoomed = 1
   private ratio = 1
+  private frame: Frame = 'arena'
+  /** How far somebody moved the middle of the picture, metres, and turned it, radians. */
+  private moved: Point = { x: 0, y: 0 }
+  private turned = 0
+  /** The two ends of the ruler as they were laid: things by their names, places as they are. */
+  private ruler: readonly [Anchor, Anchor] | null = null
 
   constructor(private readonly canvas: HTMLCanvasElement, private readonly color: (name: string) => string) {
     // Kept in ordinary memory: quick everywhere, and much quicker where there is no graphics card.
@@ -66,12 +73,41 @@ export class Plan implements Picture {
     this.stillValid = false
   }
 
-  zoom(factor: number): void {
-    this.zoomed = Math.min(3, Math.max(0.3, this.zoomed * factor))
+  /** What lies under (px, py) stays there. */
+  zoom(factor: number, px: number, py: number): void {
+    const before = this.worldAt(px, py)
+    this.zoomed = Math.min(3, Math.max(0.08, this.zoomed * factor))
+    const after = this.worldAt(px, py)
+    if (this.frame === 'arena') this.moved = { x: this.moved.x + before.x - after.x, y: this.moved.y + before.y - after.y }
     this.stillValid = false
   }
 
-  turnEye(): void { /* A plan has no eye to turn. */ }
+  /** Moves the picture by page pixels. */
+  pan(dx: number, dy: number): void {
+    if (this.frame !== 'arena') return
+    const [from, to] = [this.worldAt(0, 0), this.worldAt(dx, dy)]
+    this.moved = { x: this.moved.x + from.x - to.x, y: this.moved.y + from.y - to.y }
+    this.stillValid = false
+  }
+
+  turnEye(around: number): void {
+    this.turned += around
+    this.stillValid = false
+  }
+
+  setFrame(frame: Frame): void {
+    this.frame = frame
+    this.rest()
+  }
+
+  /** As it was at first: all of the arena, north upwards. */
+  rest(): void {
+    this.moved = { x: 0, y: 0 }
+    this.turned = 0
+    // With the robot one wants to see what is near it.
+    this.zoomed = this.frame === 'arena' ? 1 : 0.55
+    this.stillValid = false
+  }
 
   dispose(): void { this.stillValid = false }
 
@@ -81,11 +117,21 @@ export class Plan implements Picture {
     return Math.min(this.width / (size[0] + 2 * MARGIN), this.height / (size[1] + 2 * MARGIN)) / this.zoomed
   }
 
+  private get view(): PlanView {
+    const [w, h] = this.arena?.size ?? [2, 2]
+    const { frame, row, layout, scale } = this
+    if (frame === 'arena' || row === null || layout === null) return { x: w / 2 + this.moved.x, y: h / 2 + this.moved.y, scale, turn: this.turned }
+    const b = layout.body
+    return { x: row[b]!, y: row[b + 1]!, scale, turn: this.turned + (frame === 'robot' ? Math.PI / 2 - yawAt(row, b + 3) : 0) }
+  }
+
+  private worldAt(px: number, py: number): Point { return toWorld(this.view, this.width, this.height, { x: px, y: py }) }
+
   /** Metres from here on: x east, y north. */
   private inMetres(ctx: CanvasRenderingContext2D): void {
-    const size = this.arena!.size
-    const s = this.scale * this.ratio
-    ctx.setTransform(s, 0, 0, -s, this.canvas.width / 2 - size[0] / 2 * s, this.canvas.height / 2 + size[1] / 2 * s)
+    const { x, y, scale, turn } = this.view
+    const [c, s] = [scale * this.ratio * Math.cos(turn), scale * this.ratio * Math.sin(turn)]
+    ctx.setTransform(c, -s, -s, -c, this.canvas.width / 2 - c * x + s * y, this.canvas.height / 2 + s * x + c * y)
   }
 
   private drawStill(): void {
@@ -262,8 +308,7 @@ export class Plan implements Picture {
   pick(px: number, py: number): Pick | null {
     const { arena, layout, looks, row } = this
     if (arena === null || layout === null || looks === null || row === null) return null
-    const x = (px - this.width / 2) / this.scale + arena.size[0] / 2
-    const y = (this.height / 2 - py) / this.scale + arena.size[1] / 2
+    const { x, y } = this.worldAt(px, py)
     const away = (at: number): number => Math.hypot(row[at]! - x, row[at + 1]! - y)
     // What no feeder has put out yet waits far below; what lies on the harbour's bed is out of reach as well.
     const piece = this.loose.findIndex((p, i) => row[layout.pieces + 7 * i + 2]! > OUT_OF_REACH && away(layout.pieces + 7 * i) < (p.body.shape === 'box' ? Math.max(p.body.length, p.body.width) / 2 : p.body.diameter / 2) + 0.01)
@@ -275,7 +320,7 @@ export class Plan implements Picture {
     const { ctx, layout, facts, looks } = this
     if (layout === null || facts === null || looks === null) return
     this.row = row
-    if (!this.stillValid) this.drawStill()
+    if (!this.stillValid || this.frame !== 'arena') this.drawStill()
     ctx.setTransform(1, 0, 0, 1, 0, 0)
     ctx.drawImage(this.still, 0, 0)
     this.inMetres(ctx)
@@ -304,6 +349,57 @@ export class Plan implements Picture {
     layout.beamDevices.forEach((name, i) => this.beam(row, layout.beams + 7 * i, name))
     this.robot(row, layout, facts, looks)
     this.parts.forEach((part, i) => this.part(part.shape, row, layout.parts + 7 * i, part.device))
+    this.drawRuler()
+  }
+
+  /** All that a ruler can be laid to, as it stands now: the robot, its devices, pieces and fixed things. */
+  private anchors(): readonly Anchor[] {
+    const { row, layout, looks } = this
+    if (row === null || layout === null || looks === null) return []
+    const b = layout.body
+    const yaw = yawAt(row, b + 3)
+    const [c, s] = [Math.cos(yaw), Math.sin(yaw)]
+    const reach = ({ body }: PlacedPiece): number => body.shape === 'cylinder' ? body.diameter / 2 : Math.min(body.length, body.width) / 2
+    return [
+      { name: 'robot', x: row[b]!, y: row[b + 1]!, reach: Math.min(looks.length, looks.width) / 2 },
+      ...looks.devices.filter(d => d.onChassis).map(d => ({ name: d.name, x: row[b]! + d.forward * c - d.left * s, y: row[b + 1]! + d.forward * s + d.left * c, reach: 0 })),
+      ...this.loose.map((p, i) => ({ name: layout.pieceNames[i]!, x: row[layout.pieces + 7 * i]!, y: row[layout.pieces + 7 * i + 1]!, reach: reach(p) })),
+      ...this.fixed.map(p => ({ name: p.name, x: p.at[0], y: p.at[1], reach: reach(p) })),
+    ]
+  }
+
+  /** Lays the ruler between two places of the picture, page pixels; what they lie on is what is measured, also while it moves. null puts it away. */
+  measure(ends: readonly [Point, Point] | null): void {
+    const anchors = this.anchors()
+    const at = ({ x, y }: Point): Anchor => anchorAt(anchors, this.worldAt(x, y), 5 / this.scale)
+    this.ruler = ends === null ? null : [at(ends[0]), at(ends[1])]
+  }
+
+  /** What the ruler measures now, metres; null while none is laid. */
+  measured(): { readonly from: string, readonly to: string, readonly middles: number, readonly edges: number } | null {
+    if (this.ruler === null) return null
+    const anchors = this.anchors()
+    const [from, to] = this.ruler.map(end => anchors.find(a => end.name !== '' && a.name === end.name) ?? end) as [Anchor, Anchor]
+    return { from: from.name, to: to.name, ...apart(from, to) }
+  }
+
+  private drawRuler(): void {
+    if (this.ruler === null) return
+    const { ctx } = this
+    const anchors = this.anchors()
+    const ends = this.ruler.map(end => anchors.find(a => end.name !== '' && a.name === end.name) ?? end)
+    ctx.strokeStyle = ctx.fillStyle = this.color('ink')
+    ctx.lineWidth = 2 / this.scale
+    ctx.setLineDash([6 / this.scale, 4 / this.scale])
+    ctx.beginPath()
+    ends.forEach(({ x, y }, i) => { if (i === 0) ctx.moveTo(x, y); else ctx.lineTo(x, y) })
+    ctx.stroke()
+    ctx.setLineDash([])
+    for (const { x, y } of ends) {
+      ctx.beginPath()
+      ctx.arc(x, y, 4 / this.scale, 0, 2 * Math.PI)
+      ctx.fill()
+    }
   }
 
   /** A moving part of the robot, as its shadow falls straight down. */

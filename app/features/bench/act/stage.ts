@@ -4,6 +4,7 @@ import type { Opened } from '~/run/protocol'
 import type { RobotFacts } from '~~/core/robot'
 import type { TapeLayout } from '~~/core/tape'
 import type { Picture, RobotLooks } from './picture'
+import type { Frame } from './plan-view'
 import { deviceColor } from '~/shown/readings'
 
 interface BeamShape { readonly group: THREE.Group, readonly fan: THREE.Mesh, readonly dot: THREE.Mesh }
@@ -17,6 +18,8 @@ const FAST_FRAME = 22
 const COARSEST = 0.4
 /** Rest after which a still picture is drawn finely, milliseconds. */
 const SETTLE = 300
+/** From where one looks at first, radians. */
+const FIRST_EYE = { around: -0.75, up: 0.72 }
 
 /** The arena in three dimensions. The picture's fineness adapts to how long frames really take. */
 export class Stage implements Picture {
@@ -45,7 +48,8 @@ export class Stage implements Picture {
   private width = 1
   private height = 1
   /** Angle and height from which perspective looks, radians. */
-  private orbit = { around: -0.75, up: 0.72, zoom: 1 }
+  private readonly orbit = { ...FIRST_EYE, zoom: 1 }
+  private standing: Frame = 'arena'
 
   constructor(canvas: HTMLCanvasElement, private readonly color: (name: string) => string) {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: false, powerPreference: 'low-power' })
@@ -284,6 +288,7 @@ export class Stage implements Picture {
       material.emissive.set(pressed ? this.color('signal') : '#000000')
     }
     this.drawTrail(tick, pathOf, b)
+    if (this.standing !== 'arena') this.frame()
     this.render()
   }
 
@@ -361,6 +366,21 @@ export class Stage implements Picture {
     this.frame()
   }
 
+  setFrame(frame: Frame): void {
+    this.standing = frame
+    this.rest()
+  }
+
+  rest(): void {
+    // With the robot the eye is near it, behind and above.
+    Object.assign(this.orbit, this.standing === 'arena' ? { around: FIRST_EYE.around, up: FIRST_EYE.up, zoom: 1 } : { around: this.standing === 'robot' ? 0 : FIRST_EYE.around, up: 0.5, zoom: 0.3 })
+    this.frame()
+  }
+
+  pan(): void { /* The eye goes around the middle; what is near the robot is seen by going with it. */ }
+  measure(): void { /* Lengths are told from above, where they are true. */ }
+  measured(): null { return null }
+
   zoom(factor: number): void {
     this.orbit.zoom = Math.min(3, Math.max(0.25, this.orbit.zoom * factor))
     this.frame()
@@ -371,14 +391,16 @@ export class Stage implements Picture {
     const size = this.arena?.size ?? [2, 2]
     const aspect = this.width / this.height
     const distance = Math.max(size[0] / Math.max(aspect, 0.4), size[1]) * 1.75 * this.orbit.zoom + 0.5
-    const { around, up } = this.orbit
+    const { up } = this.orbit
+    const { position, quaternion: q } = this.robot
+    const withRobot = this.standing !== 'arena'
+    const [x, y] = withRobot ? [position.x, position.y] : [size[0] / 2, size[1] / 2]
+    // In the robot's own frame the eye turns with it: it looks where the robot looks.
+    const yaw = this.standing === 'robot' ? Math.atan2(2 * (q.w * q.z + q.x * q.y), 1 - 2 * (q.y * q.y + q.z * q.z)) - Math.PI / 2 : 0
+    const around = this.orbit.around + yaw
     this.camera.aspect = aspect
-    this.camera.position.set(
-      size[0] / 2 + Math.sin(around) * Math.cos(up) * distance,
-      size[1] / 2 - Math.cos(around) * Math.cos(up) * distance,
-      Math.sin(up) * distance,
-    )
-    this.camera.lookAt(size[0] / 2, size[1] / 2, 0.02)
+    this.camera.position.set(x + Math.sin(around) * Math.cos(up) * distance, y - Math.cos(around) * Math.cos(up) * distance, Math.sin(up) * distance)
+    this.camera.lookAt(x, y, 0.02)
     this.camera.updateProjectionMatrix()
   }
 

@@ -3,7 +3,7 @@ import { computed, ref, useTemplateRef } from 'vue'
 import type { NamedCell } from '~~/core/program'
 import { valueAt } from '~/shown/named'
 import { shownValue } from '~/shown/readings'
-import { drawTrace, fitCanvas, lastSeconds } from './trace'
+import { drawTrace, fitCanvas, lastSeconds, leastOf } from './trace'
 import { useColors } from '~/composables/useColors'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/features/bench/bench'
@@ -47,7 +47,7 @@ function show(): void {
   const { clientWidth: width, clientHeight: height } = canvas.value
   ctx.strokeStyle = colors.value('ink')
   ctx.lineWidth = 1.2
-  drawTrace(ctx, tape, column, lastSeconds(tape, column, bench.shownTick, opened.layout.dt, { width, height }, truth.value ? [0, 1] : []))
+  drawTrace(ctx, tape, column, lastSeconds(tape, column, bench.shownTick, opened.layout.dt, { width, height }, truth.value ? [0, 1] : [], leastOf(named.shown.type === 'quantity' ? named.shown : { type: 'color' })))
 }
 useLive(10, show)
 </script>

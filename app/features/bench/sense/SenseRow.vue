@@ -3,8 +3,8 @@ import { computed, ref, useTemplateRef, watch } from 'vue'
 import type { DeviceFacts, RobotFacts } from '~~/core/robot'
 import type { Threshold } from '~~/core/program'
 import { boundOf } from '~/shown/named'
-import { deviceColor, mainReading, readingName, readingUnit, shownValue } from '~/shown/readings'
-import { drawTrace, fitCanvas, lastSeconds } from './trace'
+import { deviceColor, mainReading, readingName, shownValue } from '~/shown/readings'
+import { drawTrace, fitCanvas, lastSeconds, leastOf } from './trace'
 import { useColors } from '~/composables/useColors'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/features/bench/bench'
@@ -56,7 +56,7 @@ function show(): void {
   if (ctx === null || canvas.value === null) return
   const { clientWidth: width, clientHeight: height } = canvas.value
   const bounds = mine.value.flatMap(t => boundOf(t, opened, bench.dials, row, bench.shownTick) ?? []).filter(Number.isFinite)
-  const box = lastSeconds(tape, column, bench.shownTick, opened.layout.dt, { width, height }, truth.value ? [0, 1] : bounds, readingUnit(main.value.spec)?.scale)
+  const box = lastSeconds(tape, column, bench.shownTick, opened.layout.dt, { width, height }, truth.value ? [0, 1] : bounds, leastOf(main.value.spec.type))
   const color3 = colors.value
   ctx.strokeStyle = color3('signal')
   ctx.lineWidth = 1

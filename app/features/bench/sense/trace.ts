@@ -1,4 +1,6 @@
+import type { ReadingSpec } from '~~/core/devices'
 import type { Tape } from '~~/core/tape'
+import { readingUnit } from '~/shown/readings'
 
 /** A place to draw a line of readings: canvas pixels, ticks across and values upwards. */
 export interface TraceBox {
@@ -52,15 +54,22 @@ const SPAN = 10
 
 /**
  * Where the last seconds up to a tick are drawn on a canvas of this size, in page pixels: over what the column was then, and over
- * `also`, with some room above and below. `least`: how far apart low and high are where nothing changes.
+ * `also`, with some room above and below. `least`: how far apart low and high are at least, so that the noise of something at rest
+ * does not fill the box.
  */
 export function lastSeconds(tape: Tape, column: number, tick: number, dt: number, size: { readonly width: number, readonly height: number }, also: readonly number[] = [], least = 1): TraceBox {
   const ticks = Math.round(SPAN / dt)
   const to = Math.max(tick, ticks)
   const seen = [...extent(tape, column, to - ticks, to + 1) ?? [0, 1], ...also]
   const [low, high] = [Math.min(...seen), Math.max(...seen)]
-  const pad = (high - low || least) * 0.12
-  return { x: 0, y: 2, width: size.width, height: size.height - 4, from: to - ticks, to, low: low - pad, high: high + pad }
+  const [middle, span] = [(low + high) / 2, Math.max(high - low, least) * 1.24]
+  return { x: 0, y: 2, width: size.width, height: size.height - 4, from: to - ticks, to, low: middle - span / 2, high: middle + span / 2 }
+}
+
+/** The least that a small trace's box is high, SI: five of the unit in which the value is shown, one where it has none. */
+export function leastOf(type: ReadingSpec['type']): number {
+  const unit = readingUnit({ type })
+  return unit === undefined ? 1 : 5 * unit.scale
 }
 
 /** Fits a canvas to its place on the page, sharp on every screen; its context in page pixels. */
