@@ -220,6 +220,21 @@ describe('Text', () => {
     await page.keyboard.press(keys.at(-1)!)
     for (const k of keys.slice(0, -1)) await page.keyboard.up(k)
   }
+  test('a program without modes is a ladder of its rules on the map, the one in control lit with its step', async () => {
+    const { page, errors } = await fresh('when sonar.distance < 35 cm\n  turn right random 50 deg to 140 deg\notherwise -> drive 22 cm/s\n')
+    await page.keyboard.press('F9')
+    await page.waitForSelector('.ladder [data-rung]')
+    expect(await page.$$eval('.ladder .when', all => all.map(e => e.firstChild!.textContent!.trim()))).toEqual(['sonar.distance < 35 cm', 'otherwise'])
+    await press(page, 'Control', 'Enter')
+    await until(page, hasText('.ladder .now .when', 'otherwise'))
+    await until(page, hasText('.ladder .now .lit', 'drive 22 cm/s'))
+    await until(page, hasText('.ladder .worth', 'cm'))
+    // A press goes to the rule, in Rules.
+    await page.click('.ladder [data-rung] button')
+    await page.waitForSelector('.rules .row')
+    expect(errors).toEqual([])
+    await page.close()
+  })
   test('formats, renames everywhere, mends by a key, tells what stands under the pointer', async () => {
     const { page, errors } = await fresh('mode   push # far\n  when sonar.distance<20 cm -> go push\n  otherwise\n     drvie 9 cm/s\n')
     await page.keyboard.press('F8')

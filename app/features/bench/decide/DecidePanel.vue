@@ -113,7 +113,7 @@ useLive(20, () => {
     const mode = program.lanes[r.lane]?.modes[row[layout.lanes + 4 * r.lane + 1]!]
     if (row[layout.wants + i] === 1 && !inControl.has(i) && (r.mode === '' || r.mode === mode)) outranked.push(r.line)
   })
-  const worth = rules.face === 'text' ? worthOf(row, layout) : []
+  const worth = rules.face === 'rules' ? [] : worthOf(row, layout)
   const key = JSON.stringify([control, steps, outranked, worth])
   if (key === lastKey) return
   lastKey = key
@@ -170,7 +170,7 @@ const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.o
       </v-btn-toggle>
     </header>
     <RulesFace v-if="rules.face === 'rules'" ref="rulesFace" class="text" @focusin="remember" />
-    <RulesMap v-if="rules.face === 'map'" class="text" @go="turnTo('rules'); goTo($event, 0)" />
+    <RulesMap v-if="rules.face === 'map'" class="text" :live="live" @go="turnTo('rules'); goTo($event, 0)" />
     <div v-show="rules.face === 'text'" class="text">
       <ProgramEditor
         ref="editor" :text="project.program" :facts="bench.opened?.facts ?? null" :diagnostics="bench.diagnostics" :live="live" :worth="worth"
@@ -192,6 +192,7 @@ const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.o
         <v-list-item class="said" tag="button" @click="goTo(note.line, note.range.from)">
           <span class="sign">{{ SIGNS[note.severity] }}</span><span class="mono line">{{ note.line }}</span><span>{{ note.message }}</span>
         </v-list-item>
+        <PageButton page="checker" :word="note.code" :about="note.code" />
         <v-btn v-if="note.fix !== null" class="fix" size="small" @click="rules.mend(note.fix)">{{ note.fix.title }}</v-btn>
       </li>
       <li v-if="more > 0" class="small more">and {{ more }} more</li>

@@ -75,6 +75,7 @@ const seen = computed(() => {
     <div class="head">
       <span class="swatch" :style="{ background: `rgb(var(--v-theme-${color}))` }" />
       <b class="name">{{ device.name }}</b>
+      <PageButton page="devices" :word="device.kind" :about="device.title" />
       <span class="port mono">{{ device.port }}</span>
     </div>
     <canvas ref="canvas" class="picture" role="img" :aria-label="`What ${device.name} sees`" title="Click a colour to teach it" @click="point" />

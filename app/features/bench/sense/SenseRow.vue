@@ -94,6 +94,7 @@ watch([colors, mine], now)
     <div class="head">
       <span class="swatch" :style="{ background: `rgb(var(--v-theme-${color}))` }" />
       <v-btn class="name" variant="text" size="small" title="Put a condition from this reading where the caret is" @click="start">{{ device.name }}</v-btn>
+      <PageButton page="devices" :word="device.kind" :about="device.title" />
       <span class="port mono">{{ device.port }}</span>
     </div>
     <div class="body">
