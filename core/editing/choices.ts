@@ -1,7 +1,7 @@
 import { COLORS } from '../colors'
 import { DEVICE_STEPS, type DeviceStep, type Part, type ReadingSpec, type SlotKind } from '../devices'
 import type { Tree } from '../language'
-import type { RobotFacts } from '../robot'
+import { driveOf, type RobotFacts } from '../robot'
 import { findUnit, formatQuantity, KINDS, sameKind, unitsOfKind, type Kind } from '../units'
 import { namesIn } from './names'
 import { ruleLists } from './places'
@@ -77,7 +77,7 @@ const firstOf = (m: Tree.Memory): string => m.value.tag === 'number' ? `${m.valu
 
 /** A step that any robot of this kind can do, for what must not be empty. */
 export function defaultStep(facts: RobotFacts): string {
-  return fits('halt', facts) ? 'halt' : 'wait 0.5 s'
+  return driveOf(facts) === null ? 'wait 0.5 s' : 'halt'
 }
 
 /** A form filled in for this robot: each device, and each kind of value, once. */

@@ -4,6 +4,7 @@ import { readCondition, readExpression, readName, readSum } from './expressions'
 import type { StepForm } from '../devices/form'
 import { linesOf } from './lexer'
 import { nestLines, type LineTree } from './lines'
+import { MARGIN_WORDS, marginFor, setOut } from './margins'
 import { EMPTY_BLOCK, readRemembered, readStepHead, stepWords, type StepHead } from './steps'
 import type {
   Block, Branch, Case, Condition, Expression, Item, Lane, Mode, Name, Program, Range, Rule, Start, Step, Trivia, Unread,
@@ -203,7 +204,7 @@ class Parser {
       const range = this.rangeOf(tree)
       const off = cursor.takeWord('off')
       // An else that nothing takes is told once, as such.
-      const head = isElse(tree) ? null : readStepHead(cursor, this.findings, this.forms, { off, range, trivia: triviaOf(tree) })
+      const head = isElse(tree) || this.tooDeep(tree, cursor) ? null : readStepHead(cursor, this.findings, this.forms, { off, range, trivia: triviaOf(tree) })
       const step = head === null ? null : this.complete(head, cursor, tree, trees, i)
       if (step !== null) i += step.taken
       cursor.report(this.findings)
@@ -212,6 +213,18 @@ class Parser {
       else steps.push(step.step)
     }
     return steps
+  }
+
+  /** Whether a line among steps begins with a word of the margin: it is told so, with the mend that moves it out. */
+  private tooDeep(tree: LineTree, cursor: Cursor): boolean {
+    const first = tree.line.tokens.find(t => t.type !== 'word' || t.text !== 'off')
+    const word = first?.type === 'word' ? first.text : ''
+    if (!MARGIN_WORDS.includes(word)) return false
+    const begin = tree.line.range.from - tree.line.indent
+    const indent = marginFor(this.source.slice(0, begin).split('\n').slice(0, -1), this.source.slice(begin, tree.line.range.to))
+    if (indent === null) return false
+    cursor.fail(say.tooFarIn(word), tree.line.tokens[0]!.range, { title: 'Move it out', ...setOut(this.source, tree, indent) })
+    return true
   }
 
   /** Joins a head with its block, and an `if` with the `else` lines that follow it. */

@@ -33,6 +33,7 @@ export const say = {
   expectedText: (example: string, found: string) => it('expected-text', `Expected a text in quotes, as in ${example}, found ${found}.`),
   expectedStep: (found: string) => it('expected-step', `Expected a step here, such as drive 20 cm or wait 1 s, found ${found}.`),
   unknownStep: (found: string, near: string | null) => it('unknown-step', `${found} is not a step.${perhaps(near)}`),
+  tooFarIn: (word: string) => it('too-far-in', `${word} is no step: it stands beside the rule above or at the margin, not among steps.`),
   unknownLine: (found: string, near: string | null) => it('unknown-line', `${found} begins nothing that can stand here. Expected when, otherwise, start, mode, lane, routine, dial, memory, let or program.${perhaps(near)}`),
   stepAtTop: (found: string) => it('step-outside', `The step ${found} stands outside of any rule. Expected it under start or a rule.`),
   notInMode: (what: string, where: string) => it('misplaced', `A ${what} cannot stand inside ${a(where)}.`),

@@ -9,7 +9,7 @@ import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
 import { merged, type Change } from '~~/core/editing'
 import type { Diagnostic } from '~~/core/language'
 import type { RobotFacts } from '~~/core/robot'
-import { colouring, completion } from './language'
+import { colouring, completion, movesOut } from './language'
 import { hover } from './hover'
 import { liveLines, setLive, type LiveLines } from './live'
 import { editorTheme } from './theme'
@@ -39,7 +39,7 @@ onMounted(() => {
     state: EditorState.create({
       doc: props.text,
       extensions: [
-        lintGutter(), lineNumbers(), liveLines(), history({ minDepth: UNDO }), drawSelection(), highlightActiveLine(), bracketMatching(), closeBrackets(), EditorView.lineWrapping,
+        lintGutter(), lineNumbers(), liveLines(), history({ minDepth: UNDO }), drawSelection(), highlightActiveLine(), bracketMatching(), closeBrackets(), movesOut, EditorView.lineWrapping,
         indentUnit.of('  '), EditorState.tabSize.of(2), EditorState.languageData.of(() => [{ commentTokens: { line: '#' } }]),
         colouring(facts), completion(facts), hover(facts, name => props.worth(name)), editorTheme,
         EditorView.contentAttributes.of({ 'aria-label': 'Program', 'tabindex': '0' }),

@@ -2,7 +2,7 @@ import { autocompletion, type Completion, type CompletionContext, type Completio
 import { RangeSetBuilder } from '@codemirror/state'
 import { Decoration, EditorView, ViewPlugin, type DecorationSet, type ViewUpdate } from '@codemirror/view'
 import { STEP_FORMS } from '~~/core/devices'
-import { FUNCTIONS, OVER_TIME, stepWords } from '~~/core/language'
+import { FUNCTIONS, OVER_TIME, marginFor, stepWords } from '~~/core/language'
 import type { RobotFacts } from '~~/core/robot'
 import { UNITS } from '~~/core/units'
 import { deviceColor, readingLabel } from '~/shown/readings'
@@ -120,3 +120,20 @@ function insides(context: CompletionContext, facts: RobotFacts | null): Completi
   const functions = [...FUNCTIONS.keys(), ...OVER_TIME.keys(), 'count'].map(label => ({ label: `${label}(`, type: 'function' }))
   return [...own, ...readings, ...words, ...(facts?.colors ?? []).map(label => ({ label, type: 'color' })), ...functions]
 }
+
+/** A word of the margin that is typed among steps moves out by itself, once the word is done: by the space or the new line behind it. */
+export const movesOut = EditorView.inputHandler.of((view, from, to, text) => {
+  if (text !== ' ' || from !== to) return false
+  const line = view.state.doc.lineAt(from)
+  const typed = line.text.slice(0, from - line.from)
+  if (typed.trimStart() !== line.text.trim() || !/^ +[a-z]+$/.test(typed)) return false
+  const above: string[] = []
+  for (let n = 1; n < line.number; n++) above.push(view.state.doc.line(n).text)
+  const indent = marginFor(above, line.text)
+  if (indent === null) return false
+  view.dispatch({
+    changes: { from: line.from, to: line.to, insert: `${' '.repeat(indent)}${typed.trimStart()} ` },
+    selection: { anchor: line.from + indent + typed.trimStart().length + 1 }, userEvent: 'input.type',
+  })
+  return true
+})
