@@ -35,6 +35,9 @@ export interface ListedRobots {
   readonly used: readonly { readonly project: string, readonly document: string, readonly name: string }[]
 }
 
+/** A revision in the list of them. */
+export interface ListedRevision { readonly number: number, readonly at: string, readonly length: number, readonly ran: boolean, readonly robotChanged: boolean }
+
 /** An answer, or why there is none: `status` 0 when the server could not be reached. */
 export type Answer<T> =
   | { readonly ok: true, readonly value: T }
@@ -69,5 +72,8 @@ export const api = {
   restore: (id: string) => call<unknown>('POST', `/api/projects/${id}/restore`, {}),
   save: (id: string, base: number, program: string, robot?: unknown) =>
     call<{ revision: number, changedAt: string }>('POST', `/api/projects/${id}/revisions`, robot === undefined ? { base, program } : { base, program, robot }),
+  /** What is kept of a project, the newest first. */
+  revisions: (id: string) => call<readonly ListedRevision[]>('GET', `/api/projects/${id}/revisions`),
+  revision: (id: string, number: number) => call<{ program: string, robot: unknown }>('GET', `/api/projects/${id}/revisions/${number}`),
   ran: (id: string, revision: number) => call<unknown>('POST', `/api/projects/${id}/ran`, { revision }),
 }

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto'
 import { sql, type Kysely, type Transaction } from 'kysely'
 import { documentOf, keepDocument, within } from './documents'
 import type { Database } from './schema'
+import { thinned } from './thinning'
 
 /** A project's documents as JSON values. */
 export interface Documents {
@@ -38,7 +39,23 @@ export type Saved =
   | { readonly saved: true, readonly revision: number, readonly changedAt: string }
   | { readonly saved: false, readonly current: number }
 
-/** Projects and their revisions. Nothing is overwritten: every save adds a revision. */
+/** A revision as the list shows it. */
+export interface RevisionRow {
+  readonly number: number
+  readonly at: string
+  /** Characters of its program. */
+  readonly length: number
+  /** Whether it ran last. */
+  readonly ran: boolean
+  /** Whether its robot is another than that of the revision before. */
+  readonly robotChanged: boolean
+}
+
+/** How many saves lie between two thinnings, and how many revisions are listed. */
+const THIN_EVERY = 20
+const MOST_LISTED = 400
+
+/** Projects and their revisions. Nothing is overwritten: every save adds a revision; with age they thin out. */
 export class ProjectRepository {
   constructor(private readonly db: Kysely<Database>, private readonly now: () => Date) {}
 
@@ -125,8 +142,33 @@ export class ProjectRepository {
         project_id: id, number: base + 1, program, robot, arena: last.arena, task: last.task, created_at: at,
       }).execute()
       await trx.updateTable('projects').set({ changed_at: at }).where('id', '=', id).execute()
+      if ((base + 1) % THIN_EVERY === 0) await this.thin(trx, id, last.ran_revision)
       return { saved: true, revision: base + 1, changedAt: at }
     })
+  }
+
+  /** Old revisions thin out; the one that ran last stays. */
+  private async thin(trx: Transaction<Database>, id: string, ran: number | null): Promise<void> {
+    const all = await trx.selectFrom('revisions').select(['number', 'created_at as at']).where('project_id', '=', id).orderBy('number').execute()
+    const gone = thinned(all.map(r => ({ ...r, stays: r.number === ran })), this.now())
+    if (gone.length > 0) await trx.deleteFrom('revisions').where('project_id', '=', id).where('number', 'in', gone).execute()
+  }
+
+  /** What is kept of a project, the newest first; null when there is no such project. */
+  async revisions(id: string): Promise<readonly RevisionRow[] | null> {
+    const project = await this.latest(this.db, id)
+    if (project === undefined || project.deleted_at !== null) return null
+    const rows = await this.db.selectFrom('revisions')
+      .select(['number', 'created_at', 'robot', sql<number>`length(program)`.as('length')])
+      .where('project_id', '=', id).orderBy('number', 'desc').limit(MOST_LISTED).execute()
+    return rows.map((r, i) => ({ number: r.number, at: r.created_at, length: r.length, ran: r.number === project.ran_revision, robotChanged: rows[i + 1] !== undefined && rows[i + 1]!.robot !== r.robot }))
+  }
+
+  /** A revision's program and robot; null when there is none of that number. */
+  async revision(id: string, number: number): Promise<{ readonly program: string, readonly robot: unknown } | null> {
+    const row = await this.db.selectFrom('revisions').innerJoin('projects', 'projects.id', 'revisions.project_id').select(['program', 'robot'])
+      .where('project_id', '=', id).where('number', '=', number).where('deleted_at', 'is', null).executeTakeFirst()
+    return row === undefined ? null : { program: row.program, robot: await documentOf(this.db, row.robot, 'robot of that revision') }
   }
 
   /** False when there is no such project. */

@@ -82,7 +82,7 @@ export function idOf(event: H3Event): string {
   return id
 }
 
-export function notFound(what: 'project' | 'robot' | 'document' = 'project') {
+export function notFound(what: 'project' | 'robot' | 'document' | 'revision' = 'project') {
   return createError({ statusCode: 404, statusMessage: `there is no such ${what}` })
 }
 

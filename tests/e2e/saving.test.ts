@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { spawn, type ChildProcess } from 'node:child_process'
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
-import { hasText, launch, openPage, text, typeProgram, until } from './browser'
+import { copyOf, hasText, launch, openPage, press, text, typeProgram, until } from './browser'
 import { freePort, startServer } from './setup'
 
 let browser: Browser
@@ -82,6 +82,26 @@ describe('saving', () => {
     await next.close()
   })
 
+  test('what was saved before is looked through, compared and brought back, and undo takes that back', async () => {
+    const { page: list } = await openPage(browser, `http://127.0.0.1:${port}/`)
+    const { page, errors } = await openPage(browser, `http://127.0.0.1:${port}/projects/${await copyOf(list, 'Kiss the fender')}`)
+    await until(page, hasText('.decide .head', 'ready to run'))
+    const first = await page.$eval('.cm-content', e => (e as HTMLElement).innerText)
+    await typeProgram(page, 'otherwise -> drive 7 cm/s\n')
+    await until(page, hasText('[role=status]', '● saved'))
+    await page.evaluate(() => [...document.querySelectorAll<HTMLElement>('.strip button')].find(b => b.textContent === 'Revisions')!.click())
+    await page.waitForSelector('[data-revision="1"]')
+    await until(page, hasText('.sides', 'drive 7 cm/s'))
+    expect(await page.$$eval('.sides .own', all => all.map(e => e.textContent!.trim()))).toEqual(expect.arrayContaining(['▸ otherwise -> drive 7 cm/s']))
+    await page.click('.sides footer button')
+    await until(page, `document.querySelector('.cm-content').innerText === ${JSON.stringify(first)}`)
+    await until(page, hasText('[role=status]', '● saved'))
+    await page.focus('.cm-content')
+    await press(page, 'Control', 'z')
+    await until(page, hasText('.cm-content', 'drive 7 cm/s'))
+    expect(errors).toEqual([])
+    await page.close()
+  })
   test('two tabs never overwrite one another silently, and both texts stay', async () => {
     const one = (await openPage(browser, project)).page
     const two = (await openPage(browser, project)).page

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useEventListener, useFileDialog } from '@vueuse/core'
-import { ref } from 'vue'
+import { ref, useTemplateRef } from 'vue'
 import { STEP_FORMS } from '~~/core/devices'
 import { merged, nameAt, nameProblem, rename } from '~~/core/editing'
 import { formatProgram } from '~~/core/language'
@@ -15,6 +15,7 @@ const bench = useBenchStore()
 const project = useProjectStore()
 const rules = useRulesStore()
 
+const revisions = useTemplateRef<{ show(): void }>('revisions')
 const told = ref('')
 /** The longest program that is taken from a file, bytes: what the language reads. */
 const LONGEST = 400_000
@@ -67,10 +68,12 @@ useKeys('Text of the program', {
   <div class="strip">
     <v-btn size="small" variant="text" @click="files.open()">Open file</v-btn>
     <v-btn size="small" variant="text" @click="saveFile">Save file</v-btn>
+    <v-btn size="small" variant="text" title="What was saved before: looked through and brought back" @click="revisions?.show()">Revisions</v-btn>
     <span class="gap" />
     <KeyButton v-if="bench.diagnostics.some(d => d.fix !== null)" size="small" variant="text" keys="Ctrl ." @click="mendNext">Fix</KeyButton>
     <template v-if="rules.face === 'text'"><KeyButton size="small" variant="text" keys="Ctrl Alt R" @click="renameHere">Rename</KeyButton><KeyButton size="small" variant="text" keys="Ctrl Alt F" @click="format">Format</KeyButton></template>
   </div>
+  <RevisionSheet ref="revisions" @bring="text => rules.apply(merged(project.program, text))" />
   <p v-if="told !== ''" class="told" role="status">{{ told }} <v-btn size="x-small" variant="text" aria-label="Put away" @click="told = ''">✕</v-btn></p>
 </template>
 
