@@ -70,7 +70,7 @@ b { overflow: hidden; text-overflow: ellipsis; font-weight: 600; }
 .which { flex-basis: 100%; }
 .add .v-btn { flex: 1; }
 .ports th { padding-left: 12px !important; text-align: left; width: 44px; }
-.ports td { vertical-align: top; }
+.ports :is(th, td) { vertical-align: top; }
 .two { background: var(--signal-tint); }
 .problems { padding: 8px 12px; color: var(--error); }
 </style>

@@ -78,7 +78,9 @@ useKeys('Text of the program', {
 </template>
 
 <style scoped>
-.strip { display: flex; gap: 2px; align-items: center; padding: 2px 8px; border-top: 1px solid var(--line); flex: none; }
+.strip { container: strip / inline-size; display: flex; gap: 2px; align-items: center; padding: 2px 8px; border-top: 1px solid var(--line); flex: none; }
 .strip .gap { flex: 1; }
+/* Where it is narrow, keys stand in the sheet only. */
+@container strip (max-width: 620px) { .strip :deep(.key) { display: none; } }
 .told { background: var(--field); padding: 3px 12px; flex: none; }
 </style>

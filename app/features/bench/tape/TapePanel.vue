@@ -339,4 +339,6 @@ function unstretch(id: string): void { heights.value = Object.fromEntries(Object
 .grip { position: absolute; inset: auto 0 0; height: 5px; cursor: row-resize; touch-action: none; }
 .grip:hover { background: var(--field); }
 canvas { width: 100%; display: block; cursor: col-resize; touch-action: none; }
+/* Within, and not in the colour of the cursor: at its sides it would pass for one. */
+canvas:focus-visible { outline: 2px solid var(--muted) !important; outline-offset: -2px; }
 </style>
