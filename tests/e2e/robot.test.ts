@@ -86,7 +86,7 @@ describe('the Robot view', () => {
     await type('[data-body="chassis.clearance"]', '2 cm')
     await page.evaluate(() => [...document.querySelectorAll<HTMLElement>('.body button')].find(b => b.textContent === 'Take them off')!.click())
     await until(page, `document.querySelector('[data-body="drive.track"]') === null`)
-    await page.evaluate(() => [...document.querySelectorAll<HTMLElement>('.robot button')].find(b => b.textContent?.startsWith('Undo'))!.click())
+    await page.evaluate(() => [...document.querySelectorAll<HTMLElement>('.bar button')].find(b => b.textContent?.trim().startsWith('Undo'))!.click())
     await until(page, `document.querySelector('[data-body="drive.track"]') !== null`)
   })
   test('a robot is kept, taken, and deleted with undo', async () => {

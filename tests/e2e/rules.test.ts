@@ -277,6 +277,7 @@ describe('Text', () => {
     await until(page, hasText('.decide .head', 'ready to run'))
     // Each message has its page.
     await typeProgram(page, 'drive 9 cm\n')
+    await page.waitForSelector('.notes .ask')
     await page.click('.notes .ask')
     await until(page, hasText('.page', 'A step is done when a rule has control'))
     expect(errors).toEqual([])

@@ -10,7 +10,7 @@ import type { ListedProject } from '~/utils/api'
 /** All projects: open, new, duplicate, rename, delete. */
 const projects = useProjectsStore()
 /** Cards that are shown at once: a long list comes piece by piece. */
-const PAGE = 60
+const PAGE = 240
 const room = ref(PAGE)
 const wanted = ref('')
 const order = useKept<'changed' | 'title'>('projects.order', 'changed')

@@ -9,7 +9,8 @@ import { useBenchStore } from '~/features/bench/bench'
 import { useProjectStore } from '~/draft/project'
 
 /** A camera: its picture with what it recognised, and where the largest of each lies. */
-const props = defineProps<{ device: DeviceFacts, facts: RobotFacts }>()
+const props = defineProps<{ device: DeviceFacts, facts: RobotFacts, folded: boolean }>()
+const emit = defineEmits<{ fold: [], move: [by: 1 | -1], drag: [] }>()
 const bench = useBenchStore()
 const project = useProjectStore()
 const colors = useColors()
@@ -72,18 +73,15 @@ const seen = computed(() => {
 
 <template>
   <li class="row" :data-device="device.name" title="What the camera saw last">
-    <div class="head">
-      <span class="swatch" :style="{ background: `rgb(var(--v-theme-${color}))` }" />
-      <b class="name">{{ device.name }}</b>
-      <PageButton page="devices" :word="device.kind" :about="device.title" />
-      <span class="port mono">{{ device.port }}</span>
-    </div>
-    <canvas ref="canvas" class="picture" role="img" :aria-label="`What ${device.name} sees`" title="Click a colour to teach it" @click="point" />
-    <form v-if="pointed !== null" class="teach" @submit.prevent="teach">
+    <SenseHead class="above" :device="device" :color="color" :folded="folded" says="What the camera saw last" @fold="emit('fold')" @move="emit('move', $event)" @drag="emit('drag')">
+      {{ seen[0]?.of ?? '' }}
+    </SenseHead>
+    <canvas v-show="!folded" ref="canvas" class="picture" role="img" :aria-label="`What ${device.name} sees`" title="Click a colour to teach it" @click="point" />
+    <form v-if="pointed !== null && !folded" class="teach" @submit.prevent="teach">
       <span class="swatch" :style="{ background: pointed.css }" /><v-text-field v-model="name" class="mono" placeholder="its name" aria-label="Name of the colour" maxlength="32" /><v-btn type="submit" size="small" :disabled="name === ''">Teach</v-btn>
       <i v-if="wrong !== ''">{{ wrong }}</i>
     </form>
-    <div class="seen mono">
+    <div v-show="!folded" class="seen mono">
       <div v-for="s in seen.slice(0, 3)" :key="s.of"><span>{{ s.of }}</span><span>{{ s.bearing }}</span><span>{{ s.size }}</span></div>
       <div v-if="seen.length === 0" class="nothing">sees none of its colours</div>
     </div>
@@ -92,10 +90,8 @@ const seen = computed(() => {
 
 <style scoped>
 .row { padding: 8px 10px 7px; border-bottom: 1px solid var(--line); }
-.head { display: flex; align-items: center; gap: 7px; margin-bottom: 5px; }
+.above { margin-bottom: 5px; }
 .swatch { width: 10px; height: 10px; border-radius: 2px; flex: none; }
-.name { flex: 1; overflow: hidden; text-overflow: ellipsis; }
-.port { font-size: 12px; color: var(--muted); border: 1px solid var(--line); border-radius: 3px; padding: 0 4px; }
 .picture { width: 100%; aspect-ratio: 4 / 3; display: block; border: 1px solid var(--line); border-radius: 3px; background: var(--ground); image-rendering: pixelated; }
 .teach { display: flex; flex-wrap: wrap; align-items: center; gap: 5px; padding-top: 5px; }
 .teach i { color: var(--error); font-style: normal; font-size: 12px; flex-basis: 100%; }

@@ -1,16 +1,34 @@
 <script setup lang="ts">
-import { computed, useTemplateRef } from 'vue'
+import { computed, nextTick, ref, useTemplateRef } from 'vue'
+import SenseCamera from './SenseCamera.vue'
+import SenseRow from './SenseRow.vue'
 import type { NamedCell } from '~~/core/program'
 import { lengthUnit, nextLengthUnit } from '~/shown/lengths'
+import { useKept } from '~/composables/useKept'
+import { movedBy, ordered, putBefore } from './order'
 import { useBenchStore } from '~/features/bench/bench'
 
 /** What the robot senses: every device, live. */
 const bench = useBenchStore()
+/** In which order somebody wants the devices, and which are folded, by name. */
+const order = useKept<readonly string[]>('sense.order', [])
+const folded = useKept<readonly string[]>('sense.folded', [])
+const dragged = ref<string | null>(null)
+const names = (): readonly string[] => devices.value.map(d => d.name)
+function fold(name: string): void { folded.value = folded.value.includes(name) ? folded.value.filter(n => n !== name) : [...folded.value, name] }
+async function move(name: string, by: 1 | -1): Promise<void> {
+  const focused = document.activeElement as HTMLElement | null
+  order.value = movedBy(names(), name, by)
+  await nextTick()
+  focused?.focus()
+}
+function drop(before: string): void { if (dragged.value !== null) order.value = putBefore(names(), dragged.value, before) }
+
 const devices = computed(() => {
   const facts = bench.opened?.facts
   if (facts === undefined) return []
   // Sensors first, as the robot lists them; its own wheels last. What has no wire has nothing to say.
-  return [...facts.devices.filter(d => d.name !== 'wheels' && d.port !== ''), ...facts.devices.filter(d => d.name === 'wheels')]
+  return ordered([...facts.devices.filter(d => d.name !== 'wheels' && d.port !== ''), ...facts.devices.filter(d => d.name === 'wheels')], order.value)
 })
 /** Memories, named values and what is followed over time; a memory of several values is one. Dials have their own place. */
 const named = computed(() => {
@@ -28,8 +46,10 @@ defineExpose({ take: (which: 'first' | 'second') => situations.value?.take(which
     <header class="head"><h2>Sense</h2><KeyButton size="small" keys="U" :says="`Lengths in ${lengthUnit}; press for the next unit`" @click="nextLengthUnit">{{ lengthUnit }}</KeyButton></header>
     <ul v-if="bench.opened !== null" class="list">
       <template v-for="device in devices" :key="device.name">
-        <SenseCamera v-if="device.kind === 'camera'" :device="device" :facts="bench.opened.facts" />
-        <SenseRow v-else :device="device" :facts="bench.opened.facts" :thresholds="thresholds" />
+        <component
+          :is="device.kind === 'camera' ? SenseCamera : SenseRow" :device="device" :facts="bench.opened.facts" :folded="folded.includes(device.name)" v-bind="device.kind === 'camera' ? {} : { thresholds }"
+          @fold="fold(device.name)" @move="by => move(device.name, by)" @drag="dragged = device.name" @dragover.prevent @drop.prevent="drop(device.name)"
+        />
       </template>
       <template v-if="named.length > 0">
         <li class="small group">What the program names</li>

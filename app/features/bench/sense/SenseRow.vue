@@ -10,7 +10,8 @@ import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/features/bench/bench'
 
 /** One sensor: its name, port, live reading, and the last ten seconds with the program's thresholds. */
-const props = defineProps<{ device: DeviceFacts, facts: RobotFacts, thresholds: readonly Threshold[] }>()
+const props = defineProps<{ device: DeviceFacts, facts: RobotFacts, thresholds: readonly Threshold[], folded: boolean }>()
+const emit = defineEmits<{ fold: [], move: [by: 1 | -1], drag: [] }>()
 const bench = useBenchStore()
 const colors = useColors()
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
@@ -91,29 +92,24 @@ watch([colors, mine], now)
 
 <template>
   <li class="row" :data-device="device.name" :title="main.spec.summary">
-    <div class="head">
-      <span class="swatch" :style="{ background: `rgb(var(--v-theme-${color}))` }" />
-      <v-btn class="name" variant="text" size="small" title="Put a condition from this reading where the caret is" @click="start">{{ device.name }}</v-btn>
-      <PageButton page="devices" :word="device.kind" :about="device.title" />
-      <span class="port mono">{{ device.port }}</span>
-    </div>
-    <div class="body">
+    <SenseHead
+      :device="device" :color="color" :folded="folded" says="Put a condition from this reading where the caret is"
+      @press="start" @fold="emit('fold')" @move="emit('move', $event)" @drag="emit('drag')"
+    >
+      {{ device.kind === 'display' ? words : truth ? (on ? '●' : '○') : `${figure} ${unit}` }}
+    </SenseHead>
+    <div v-show="!folded" class="body">
       <span v-if="device.kind === 'display'" class="screen mono" data-figure>{{ words }}</span>
       <span v-else-if="truth" class="truth" :class="{ on }" data-figure>{{ figure }}</span>
       <span v-else class="figure mono" :class="{ words: unit === '' }"><span data-figure>{{ figure }}</span> <small>{{ unit }}</small></span>
       <canvas v-show="device.kind !== 'display'" ref="canvas" class="trace" aria-hidden="true" />
     </div>
-    <div v-if="uses !== ''" class="small uses" :title="uses">{{ uses }}</div>
+    <div v-if="uses !== '' && !folded" class="small uses" :title="uses">{{ uses }}</div>
   </li>
 </template>
 
 <style scoped>
 .row { padding: 8px 10px 7px; border-bottom: 1px solid var(--line); }
-.head { display: flex; align-items: center; gap: 7px; }
-.swatch { width: 10px; height: 10px; border-radius: 2px; flex: none; }
-.name { font-weight: 700; font-size: 13.5px; flex: 1; justify-content: flex-start; padding: 0 2px; margin: -3px 0 -3px -2px; }
-.name :deep(.v-btn__content) { overflow: hidden; text-overflow: ellipsis; display: block; }
-.port { font-size: 12px; color: var(--muted); border: 1px solid var(--line); border-radius: 3px; padding: 0 4px; }
 .body { display: flex; align-items: center; height: 36px; gap: 6px; }
 .figure { font-size: 19px; font-weight: 600; min-width: 96px; flex: none; white-space: nowrap; }
 .figure.words { font-size: 16px; }
