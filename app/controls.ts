@@ -1,5 +1,5 @@
 /** Where menus, notes and sheets stand: a landmark of its own, so that a reader of screens finds them. */
-export const OVERLAYS = '#overlays'
+const OVERLAYS = '#overlays'
 
 /**
  * How Vuetify's parts look in this house, all in one place: here what they are, in `assets/controls.css` how large. Colours come
@@ -22,8 +22,6 @@ export const controls = {
   VMenu: { offset: 2, attach: OVERLAYS },
   VTooltip: { openDelay: 500, location: 'bottom', maxWidth: 320, attach: OVERLAYS },
   VDialog: { attach: OVERLAYS },
-  VAlert: { variant: 'flat', density: 'compact', color: 'signal-tint', border: 'start' },
-  VProgressLinear: { color: 'signal', height: 3 },
 } as const
 
 /** Vuetify's own signs as characters of the house's type: no font or picture is fetched for them. */

@@ -9,9 +9,9 @@ const single = useSingleKeys()
 useKeys('Everywhere', { '?': { says: 'this sheet', act: () => { open.value = !open.value } } })
 
 /** Keys that stand for the same are one line. */
-const shown = computed(() => !open.value ? [] : [...keyGroups.values()].map(({ title, keys }) => {
+const shown = computed(() => !open.value ? [] : [...keyGroups.values()].map(({ title, says: all }) => {
   const lines = new Map<string, string[]>()
-  for (const [key, { says }] of Object.entries(keys)) lines.set(says, [...lines.get(says) ?? [], shownName(key)])
+  for (const [key, says] of Object.entries(all)) lines.set(says, [...lines.get(says) ?? [], shownName(key)])
   return { title, lines: [...lines].map(([says, names]) => ({ says, names })) }
 }))
 </script>

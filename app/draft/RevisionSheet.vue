@@ -1,52 +1,30 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef, watch } from 'vue'
-import { api, type ListedRevision } from '~/utils/api'
+import { computed, ref, watch } from 'vue'
 import { useProjectStore } from './project'
+import { useRevisionsStore } from './revisions'
 import { sidesOf } from './differences'
 
 /** What was saved of this project before: looked through, compared with what stands here, and brought back. */
 const project = useProjectStore()
+const revisions = useRevisionsStore()
 const emit = defineEmits<{ bring: [program: string] }>()
 const open = ref(false)
-const list = shallowRef<readonly ListedRevision[]>([])
-const trouble = ref<string | null>(null)
-const chosen = ref<number | null>(null)
-const there = shallowRef<{ readonly program: string, readonly robot: unknown } | null>(null)
-
-watch(open, async (now) => {
-  if (!now || project.data === null) return
-  chosen.value = null
-  there.value = null
-  await project.save()
-  const answer = await api.revisions(project.data.id)
-  trouble.value = answer.ok ? null : answer.message
-  list.value = answer.ok ? answer.value : []
-  const before = list.value[1]?.number ?? list.value[0]?.number
-  if (before !== undefined) void look(before)
-})
-async function look(number: number): Promise<void> {
-  if (project.data === null) return
-  chosen.value = number
-  const answer = await api.revision(project.data.id, number)
-  if (chosen.value !== number) return
-  trouble.value = answer.ok ? null : answer.message
-  there.value = answer.ok ? answer.value : null
-}
-const sides = computed(() => there.value === null ? null : sidesOf(there.value.program, project.program))
-const robotDiffers = computed(() => there.value !== null && JSON.stringify(there.value.robot) !== JSON.stringify(project.data?.robot))
+watch(open, (now) => { if (now) void revisions.load() })
+const sides = computed(() => revisions.there === null ? null : sidesOf(revisions.there.program, project.program))
+const robotDiffers = computed(() => revisions.there !== null && JSON.stringify(revisions.there.robot) !== JSON.stringify(project.data?.robot))
 const when = (iso: string): string => new Intl.DateTimeFormat(undefined, { dateStyle: 'medium', timeStyle: 'medium' }).format(new Date(iso))
 function change(at: number): string {
-  const before = list.value[at + 1]
-  const by = before === undefined ? 0 : list.value[at]!.length - before.length
-  return [by === 0 ? '' : `${by > 0 ? '+' : '−'}${Math.abs(by)} letters`, list.value[at]!.robotChanged ? 'robot' : '', list.value[at]!.ran ? '▶ ran last' : ''].filter(w => w !== '').join(', ')
+  const before = revisions.list[at + 1]
+  const by = before === undefined ? 0 : revisions.list[at]!.length - before.length
+  return [by === 0 ? '' : `${by > 0 ? '+' : '−'}${Math.abs(by)} letters`, revisions.list[at]!.robotChanged ? 'robot' : '', revisions.list[at]!.ran ? '▶ ran last' : ''].filter(w => w !== '').join(', ')
 }
 function bring(): void {
-  if (there.value === null) return
-  emit('bring', there.value.program)
+  if (revisions.there === null) return
+  emit('bring', revisions.there.program)
   open.value = false
 }
 function bringRobot(): void {
-  if (there.value !== null) project.editRobot(there.value.robot)
+  if (revisions.there !== null) project.editRobot(revisions.there.robot)
 }
 defineExpose({ show: () => { open.value = true } })
 </script>
@@ -55,10 +33,10 @@ defineExpose({ show: () => { open.value = true } })
   <v-dialog v-model="open" width="1080" aria-label="Revisions">
     <v-card class="sheet">
       <header><h2>Revisions</h2><span class="small">All of the last day, then one an hour, after a week one a day.</span><v-btn size="small" aria-label="Put away" @click="open = false">✕</v-btn></header>
-      <p v-if="trouble !== null" class="trouble" role="alert">{{ trouble }}</p>
+      <p v-if="revisions.trouble !== null" class="trouble" role="alert">{{ revisions.trouble }}</p>
       <div class="both">
         <v-list class="list" aria-label="Revisions, the newest first">
-          <v-list-item v-for="(r, i) in list" :key="r.number" :active="r.number === chosen" :aria-current="r.number === chosen" :data-revision="r.number" @click="look(r.number)">
+          <v-list-item v-for="(r, i) in revisions.list" :key="r.number" :active="r.number === revisions.chosen" :aria-current="r.number === revisions.chosen" :data-revision="r.number" @click="revisions.look(r.number)">
             <div>{{ when(r.at) }}</div><div class="small">{{ i === 0 ? 'as it is now. ' : '' }}{{ change(i) }}</div>
           </v-list-item>
         </v-list>
@@ -66,7 +44,7 @@ defineExpose({ show: () => { open.value = true } })
           <section><h3>Then</h3><DiffText class="text" :lines="sides.before" label="The program then" /></section>
           <section><h3>Now</h3><DiffText class="text" :lines="sides.after" label="The program now" /></section>
           <footer>
-            <v-btn color="primary" variant="flat" :disabled="there?.program === project.program" @click="bring">Bring this program back</v-btn>
+            <v-btn color="primary" variant="flat" :disabled="revisions.there?.program === project.program" @click="bring">Bring this program back</v-btn>
             <v-btn v-if="robotDiffers" @click="bringRobot">Bring its robot back too</v-btn>
             <span class="small">Undo takes it back.</span>
           </footer>

@@ -5,7 +5,7 @@ import type { BodyState, Pose, Scene, Solid, SolidShape, Vector } from '../geome
 import type { RandomStream } from '../random'
 import type { Kind, KindName } from '../units'
 import type { Rasteriser } from '../vision'
-import type { StepForm } from './form'
+import type { KeptKind, StepForm } from './form'
 
 /** What a reading is worth: a quantity, a truth or a colour. */
 export type ReadingType =
@@ -257,7 +257,7 @@ export interface StepMachine {
   readonly tick: number
   /** The tick in which the latest look of each device was begun, at the index of its first reading. */
   readonly began: Float64Array
-  /** What displays show, by their number. */
+  /** What displays show, by their number, as `writeScreen` says it. */
   readonly texts: string[]
   /** Tells that an actuator was asked for more than it can do, and does what it can. */
   clip(actuator: string): void
@@ -305,6 +305,8 @@ export interface StepRobot {
   channel(device: string): number
   /** Parameters of a device, as its own kind reads them. */
   parametersOf(device: string): object
+  /** Names of what the robot keeps for programs. */
+  kept(what: KeptKind): readonly string[]
   /** A series of joint poses that the robot keeps; null when it keeps none of that name. */
   gesture(name: string): Gesture | null
   /** Place of a clip among those that the robot keeps and its length in seconds; null when there is none. */

@@ -32,8 +32,11 @@ export type PlainPart =
   | { readonly part: 'value', readonly slot: string, readonly kinds: readonly SlotKind[], readonly optional: boolean }
   /** The name of a device of one of these kinds. */
   | { readonly part: 'device', readonly slot: string, readonly kinds: readonly string[] }
-  /** A name that the robot keeps: a gesture, a clip, a colour. */
-  | { readonly part: 'kept', readonly slot: string, readonly what: 'gesture' | 'clip' }
+  /** A name that the robot keeps. */
+  | { readonly part: 'kept', readonly slot: string, readonly what: KeptKind }
+
+/** What robots keep by a name for programs to use. */
+export type KeptKind = 'gesture' | 'clip' | 'picture'
 
 export const word = (text: string): PlainPart => ({ part: 'word', word: text })
 export const flag = (slot: string, ...words: string[]): PlainPart => ({ part: 'flag', slot, words: words.length === 0 ? [slot] : words })
@@ -41,7 +44,7 @@ export const choice = (slot: string, ...words: string[]): PlainPart => ({ part: 
 export const value = (slot: string, ...kinds: SlotKind[]): PlainPart => ({ part: 'value', slot, kinds, optional: false })
 export const optionalValue = (slot: string, ...kinds: SlotKind[]): PlainPart => ({ part: 'value', slot, kinds, optional: true })
 export const device = (slot: string, ...kinds: string[]): PlainPart => ({ part: 'device', slot, kinds })
-export const kept = (slot: string, what: 'gesture' | 'clip'): PlainPart => ({ part: 'kept', slot, what })
+export const kept = (slot: string, what: KeptKind): PlainPart => ({ part: 'kept', slot, what })
 export const clause = (...parts: PlainPart[]): Part => ({ part: 'clause', parts })
 
 const plain = new WeakMap<StepForm, readonly PlainPart[]>()

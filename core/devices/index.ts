@@ -39,9 +39,10 @@ export type {
   RealismName, StepMachine, StepPlan, StepRobot, RobotBuild, Surroundings, TaughtColor, Work, PictureMark,
 } from './device'
 export { plainParts } from './form'
-export type { Part, PlainPart, SlotKind, StepForm } from './form'
+export type { KeptKind, Part, PlainPart, SlotKind, StepForm } from './form'
 export { NEAR, NEAR_ANGLE, WHEELS, WHEEL_MODE, wheelSettingsOf } from './wheels'
 export { wheelPair, type DriveSettings } from './drive'
 export { Beam } from './beam'
+export { LETTER, readScreen, screenWords, type Screen, type ScreenSize } from './screen'
 export { motorShare } from './motor'
 export { describeSettings, settingsOf, type SettingSpec, type Write } from './settings'

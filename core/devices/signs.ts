@@ -1,9 +1,10 @@
 import { object } from 'yup'
 import { COLORS } from '../colors'
 import { plainNumber, quantity } from '../document'
-import { defineDevice, type DeviceModel, type DeviceStep, type StepPlan, type Surroundings } from './device'
-import { choice, device, flag, kept, value, word } from './form'
+import { defineDevice, type DeviceModel, type DeviceStep, type StepMachine, type StepPlan, type Surroundings } from './device'
+import { choice, clause, device, flag, kept, value, word } from './form'
 import { colorReading, truthReading } from './reading'
+import { filled, lined, readScreen, writeScreen, type Screen, type ScreenSize } from './screen'
 
 /** What a robot shows and sounds: lamp, display and horn. Any lane may set them. */
 
@@ -30,11 +31,19 @@ export const lamp = defineDevice({
   create: ({ channel }) => new Told((around, into) => { into[0] = around.commands[channel]! }),
 })
 
+const displaySchema = object({
+  /** Small letters on a line, and lines of them: 6 by 8 dots each. */
+  columns: plainNumber().integer('expected a whole number').min(4).max(42).default(21),
+  lines: plainNumber().integer('expected a whole number').min(1).max(16).default(8),
+  /** Of its glass. */
+  width: quantity('length', { min: 0.01, max: 0.3 }).default(0.06),
+})
+
 export const display = defineDevice({
   kind: 'display',
   title: 'display',
   port: 'bus',
-  schema: noSettings,
+  schema: displaySchema,
   takesTurns: false,
   readings: () => [truthReading('shows', 'whether anything stands on it')],
   timing: () => ({ period: 0, latency: 0 }),
@@ -151,32 +160,59 @@ const play: DeviceStep = {
   },
 }
 
-const show: DeviceStep = {
-  form: {
-    id: 'show', parts: [word('show'), value('text', 'text')],
-    mayLast: false, summary: 'write on the display', example: 'show "near: {sonar.distance}"',
-  },
-  needs: ['display'],
-  moves: firstOf('display'),
-  plan(slots, robot) {
-    const name = robot.hasDevice('display')!
-    const channel = robot.channel(name)
-    const index = robot.textIndex(name)
-    const { text } = slots.get('text')!
-    return setting(m => { m.texts[index] = text!(m); m.commands[channel] = m.texts[index] === '' ? 0 : 1 })
-  },
+/** A step that changes what stands on the display that it names, or on the first. */
+function onScreen(form: DeviceStep['form'], change: (slots: Parameters<DeviceStep['plan']>[0]) => (screen: Screen, m: StepMachine, size: ScreenSize, display: string) => Screen): DeviceStep {
+  const named: DeviceStep['moves'] = (slots, robot) => [slots.get('device')?.word ?? robot.hasDevice('display')!]
+  return {
+    form, needs: ['display'], moves: named,
+    plan(slots, robot) {
+      const name = named(slots, robot)[0]!
+      const channel = robot.channel(name)
+      const index = robot.textIndex(name)
+      const size = robot.parametersOf(name) as ScreenSize
+      const put = change(slots)
+      return setting((m) => {
+        m.texts[index] = writeScreen(put(readScreen(m.texts[index]!), m, size, name))
+        m.commands[channel] = m.texts[index] === '' ? 0 : 1
+      })
+    },
+  }
 }
 
-const clear: DeviceStep = {
-  form: { id: 'clear', parts: [word('clear'), device('device', 'display')], mayLast: false, summary: 'wipe the display', example: 'clear display' },
-  needs: ['display'],
-  moves: slotDevice,
-  plan(slots, robot) {
-    const name = slots.get('device')!.word!
-    const channel = robot.channel(name)
-    const index = robot.textIndex(name)
-    return setting(m => { m.texts[index] = ''; m.commands[channel] = 0 })
-  },
+/** A line of a display, from 1; beyond its ends it is the nearest, and that is told. */
+function lineAt(wanted: number, m: StepMachine, size: ScreenSize, display: string): number {
+  const line = Math.min(size.lines, Math.max(1, Math.round(wanted)))
+  if (!(Math.abs(line - wanted) < 0.5)) m.clip(display)
+  return Number.isNaN(line) ? 1 : line
 }
 
-export const signSteps: readonly DeviceStep[] = [lightState, lightColor, tone, play, show, clear]
+const NOTHING: Screen = { picture: null, lines: [] }
+
+const show = onScreen({
+  id: 'show', parts: [word('show'), value('text', 'text'), flag('large'), clause(word('at'), word('line'), value('line', 'number')), clause(word('on'), device('device', 'display'))],
+  mayLast: false, summary: 'write on the display, all of it or one line', example: 'show "near: {sonar.distance}"',
+}, (slots) => {
+  const text = slots.get('text')!.text!
+  const line = slots.get('line')?.value ?? null
+  const large = slots.has('large')
+  return (screen, m, size, display) => line === null ? filled(text(m), large, size) : lined(screen, lineAt(line(m), m, size, display), text(m), large, size)
+})
+
+const showPicture = onScreen({
+  id: 'showPicture', parts: [word('show'), word('picture'), kept('picture', 'picture'), clause(word('on'), device('device', 'display'))],
+  mayLast: false, summary: 'show a picture that the robot keeps', example: 'show picture gull',
+}, slots => () => ({ picture: slots.get('picture')!.word!, lines: [] }))
+
+const clearLine = onScreen({
+  id: 'clearLine', parts: [word('clear'), word('line'), value('line', 'number'), clause(word('on'), device('device', 'display'))],
+  mayLast: false, summary: 'wipe one line of the display', example: 'clear line 2',
+}, (slots) => {
+  const line = slots.get('line')!.value!
+  return (screen, m, size, display) => lined(screen, lineAt(line(m), m, size, display), '', false, size)
+})
+
+const clear = onScreen({
+  id: 'clear', parts: [word('clear'), device('device', 'display')], mayLast: false, summary: 'wipe the display', example: 'clear display',
+}, () => () => NOTHING)
+
+export const signSteps: readonly DeviceStep[] = [lightState, lightColor, tone, play, show, showPicture, clearLine, clear]

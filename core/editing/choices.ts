@@ -1,7 +1,7 @@
 import { COLORS } from '../colors'
 import { DEVICE_STEPS, type DeviceStep, type Part, type ReadingSpec, type SlotKind } from '../devices'
 import type { Tree } from '../language'
-import { driveOf, type RobotFacts } from '../robot'
+import { driveOf, namesKept, type RobotFacts } from '../robot'
 import { findUnit, formatQuantity, KINDS, sameKind, unitsOfKind, type Kind } from '../units'
 import { namesIn } from './names'
 import { ruleLists } from './places'
@@ -101,7 +101,7 @@ function optionsOf(part: Part, facts: RobotFacts): readonly string[] {
     case 'choice': return part.words.slice(0, part.slot === 'side' ? 2 : part.words.length)
     case 'value': return part.optional ? [''] : part.kinds.map(k => FIRST[k])
     case 'device': return facts.devices.filter(d => part.kinds.length === 0 ? d.kind !== 'wheels' && d.readings.some(r => !r.hidden) && !facts.actuators.some(a => a.name === d.name) : part.kinds.includes(d.kind)).map(d => d.name)
-    case 'kept': return part.what === 'gesture' ? Object.keys(facts.gestures) : facts.clips.map(c => c.name)
+    case 'kept': return namesKept(facts, part.what)
   }
 }
 

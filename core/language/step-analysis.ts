@@ -333,8 +333,8 @@ export class StepAnalyser {
 
   private slotKept(part: Extract<PlainPart, { part: 'kept' }>, slot: Slot): boolean {
     const name = slot.word ?? ''
-    if ((part.what === 'gesture' ? this.robot.gesture(name) : this.robot.clip(name)) !== null) return true
-    const all = part.what === 'gesture' ? Object.keys(this.facts.gestures) : this.facts.clips.map(c => c.name)
+    const all = this.robot.kept(part.what)
+    if (all.includes(name)) return true
     const near = nearestWord(name, all)
     this.findings.error(say.notKept(part.what, name, all), slot.range, near === null ? null : { title: `Use ${near}`, from: slot.range.from, to: slot.range.to, text: near })
     return false

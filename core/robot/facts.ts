@@ -1,7 +1,8 @@
 import { COLORS } from '../colors'
-import { WHEELS, type DriveSettings, type Gesture, type ReadingSpec, type StepRobot } from '../devices'
+import { WHEELS, type DriveSettings, type Gesture, type KeptKind, type ReadingSpec, type StepRobot } from '../devices'
 import { lookRound } from './budget'
 import { floorViews, hiddenViews, type HiddenView } from './self-view'
+import type { RobotPicture } from './pictures'
 import type { Robot } from './robot'
 
 /** What a program can know of one device. */
@@ -52,6 +53,7 @@ export interface RobotFacts {
   readonly colors: readonly string[]
   readonly gestures: Readonly<Record<string, Gesture>>
   readonly clips: readonly { readonly name: string, readonly length: number }[]
+  readonly pictures: readonly RobotPicture[]
 }
 
 /** The facts of a robot: its wheels first, then its devices as the document lists them. */
@@ -79,6 +81,7 @@ export function factsOf(robot: Robot): RobotFacts {
   return {
     robot: robot.name, devices, readingCount: first, tick: robot.tick, actuators,
     colors: [...COLORS, ...robot.taught.map(t => t.name)], gestures: Object.fromEntries(robot.gestures), clips: robot.clips.map(c => ({ name: c.name, length: c.length })),
+    pictures: robot.pictures,
   }
 }
 
@@ -90,6 +93,15 @@ export function driveOf(facts: RobotFacts): DriveSettings | null {
 /** How many numbers all actuators are told. */
 export function channelCount(facts: RobotFacts): number {
   return facts.actuators.reduce((n, a) => n + a.channels, 0)
+}
+
+/** Names of what a robot keeps for programs. */
+export function namesKept(facts: RobotFacts, what: KeptKind): readonly string[] {
+  switch (what) {
+    case 'gesture': return Object.keys(facts.gestures)
+    case 'clip': return facts.clips.map(c => c.name)
+    case 'picture': return facts.pictures.map(p => p.name)
+  }
 }
 
 /** The robot as steps see it when they are planned. */
@@ -115,6 +127,7 @@ export function stepRobotOf(facts: RobotFacts): StepRobot {
       return actuator.channel
     },
     parametersOf: device => find(device).parameters,
+    kept: what => namesKept(facts, what),
     gesture: name => Object.hasOwn(facts.gestures, name) ? facts.gestures[name]! : null,
     clip(name) {
       const index = facts.clips.findIndex(c => c.name === name)

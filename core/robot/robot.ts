@@ -1,6 +1,7 @@
 import { array, mixed, object, type ObjectSchema } from 'yup'
 import { COLORS, type Rgb } from '../colors'
 import { DEVICE_KINDS, PORT_KINDS, WHEELS, wheelPair, type DeviceKind, type DriveSettings, type Gesture, type Mount, type PortKind, type RobotBuild, type TaughtColor } from '../devices'
+import { dotsOf, LARGEST_PICTURE, type RobotPicture } from './pictures'
 import { readWav } from './wav'
 import { framesOf, placeFrames, within } from './frames'
 import { documentText, nameText, plainNumber, quantity, readDocument, readPart, text, type Problem, type Read } from '../document'
@@ -58,6 +59,9 @@ export const robotSchema = object({
     poses: array(object({ after: quantity('time', { min: 0, max: 60 }).required(), joints: object().required() }).noUnknown()).min(1, 'a gesture needs a pose').max(60).required(),
   }).noUnknown()).max(40).default([]),
   clips: array(object({ name: nameText().required(), wav: text().required() }).noUnknown()).max(8).default([]),
+  pictures: array(object({
+    name: nameText().required(), size: array(plainNumber().integer('expected whole numbers').min(1).max(LARGEST_PICTURE).required()).length(2, 'expected dots across and down').required(), dots: text().required(),
+  }).noUnknown()).max(16).default([]),
 }).noUnknown().required()
 
 /** A robot document as people write it. */
@@ -95,6 +99,7 @@ export interface Robot extends RobotBuild {
   readonly taught: readonly TaughtColor[]
   readonly gestures: ReadonlyMap<string, Gesture>
   readonly clips: readonly { readonly name: string, readonly length: number, readonly wav: string }[]
+  readonly pictures: readonly RobotPicture[]
 }
 
 type RawMount = { on?: string, forward: number, right: number, up?: number, facing: number, tilt: number }
@@ -107,6 +112,7 @@ type Raw = {
   colors: { name: string, red: number, green: number, blue: number }[]
   gestures: { name: string, poses: { after: number, joints: Record<string, unknown> }[] }[]
   clips: { name: string, wav: string }[]
+  pictures: { name: string, size: number[], dots: string }[]
 }
 
 /** Reads a robot document: a robot that can exist, or everything that is wrong with it. */
@@ -152,11 +158,12 @@ export function readRobot(value: unknown): Read<Robot> {
   }
   const taught = readColors(raw, problems)
   const clips = readClips(raw, problems)
+  const pictures = readPictures(raw, problems)
   if (problems.length > 0) return { ok: false, problems }
   const devices = raw.devices.map((d, i) => ({ ...d, settings: settings[i]! }))
   const gestures = readGestures(raw, problems)
   if (problems.length > 0) return { ok: false, problems }
-  return { ok: true, value: { ...build({ ...raw, devices }, ports), taught, gestures, clips } }
+  return { ok: true, value: { ...build({ ...raw, devices }, ports), taught, gestures, clips, pictures } }
 }
 
 /** Each mount names a joint, and no joint carries itself. */
@@ -212,6 +219,17 @@ function readClips(raw: Raw, problems: Problem[]): Robot['clips'][number][] {
   })
 }
 
+function readPictures(raw: Raw, problems: Problem[]): RobotPicture[] {
+  const names = new Set<string>()
+  return raw.pictures.map(({ name, size: [width, height], dots }, i) => {
+    if (names.has(name)) problems.push({ path: `pictures[${i}].name`, value: JSON.stringify(name), message: 'this name is taken; each picture has its own' })
+    names.add(name)
+    const picture: RobotPicture = { name, size: [width!, height!], dots }
+    if (dotsOf(picture) === null) problems.push({ path: `pictures[${i}].dots`, value: `${dots.slice(0, 24)}…`, message: `expected ${height} rows of ${Math.ceil(width! / 8)} bytes as base64 text` })
+    return picture
+  })
+}
+
 /** Gestures: poses in time, of joints that there are, within what they can reach. */
 function readGestures(raw: Raw, problems: Problem[]): ReadonlyMap<string, Gesture> {
   const gestures = new Map<string, Gesture>()
@@ -250,7 +268,7 @@ function readPorts(value: Record<string, unknown>, problems: Problem[]): Readonl
   return ports
 }
 
-function build(raw: Raw, ports: Robot['ports']): Omit<Robot, 'taught' | 'gestures' | 'clips'> {
+function build(raw: Raw, ports: Robot['ports']): Omit<Robot, 'taught' | 'gestures' | 'clips' | 'pictures'> {
   const { chassis, drive } = raw
   const height = chassis.clearance + chassis.height / 2
   const square = (x: number) => x * x

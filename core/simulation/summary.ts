@@ -1,3 +1,4 @@
+import { screenWords } from '../devices'
 import type { RunEnd, Simulation } from './simulation'
 
 /** What a run came to: what the command line prints. */
@@ -40,7 +41,7 @@ export function summarise(simulation: Simulation): RunSummary {
     path_m: figure(simulation.pathLength),
     pose: { x_m: figure(x), y_m: figure(y), heading_deg: figure(-yaw * 180 / Math.PI) },
     dials: simulation.dials(),
-    events: tape.events.map(e => ({ t_s: seconds(e.tick), type: e.type, about: e.about, text: e.text })),
+    events: tape.events.map(e => ({ t_s: seconds(e.tick), type: e.type, about: e.about, text: e.type === 'show' ? screenWords(e.text) : e.text })),
     contacts: simulation.contacts,
     falls: simulation.falls,
     notes: tape.events.filter(e => e.type === 'note').map(e => ({ t_s: seconds(e.tick), text: e.text })),

@@ -37,7 +37,7 @@ describe('while a project is on its way', () => {
     await page.goto(inject('address'), { waitUntil: 'domcontentloaded' })
     await page.waitForSelector('[data-project="Night rounds"] a')
     await page.evaluate(() => { document.querySelector<HTMLElement>('[data-project="Night rounds"] a')!.click() })
-    await until(page, hasText('.opening [role=status]', 'opening the project'))
+    await until(page, hasText('.gate [role=status]', 'opening the project'))
     for (const key of ['r', 'Space', 'h', 'n', '2'] as const) await page.keyboard.press(key)
     expect(await page.$$eval('.decide, .cm-content, .bar button', all => all.length)).toBe(0)
     go()

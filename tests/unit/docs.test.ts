@@ -4,19 +4,20 @@ import { applyChanges, isEditable, outlineOf, replacePiece, sheetOf, toggleOff }
 import { loadPhysics } from '../../core/physics'
 import { documentsReference } from '../../prove/reference'
 import { courseProblems, readCourse } from './course'
-import { demoParts, diagnosticsOf, simulate } from './kit'
+import { demoParts, diagnosticsOf, factsFor, simulate } from './kit'
 
 beforeAll(loadPhysics)
 
 const read = (path: string) => readFileSync(new URL(`../../${path}`, import.meta.url), 'utf8')
-const examples = [...read('docs/language.md').matchAll(/```mindpath\n([\s\S]*?)```/g)].map(m => m[1]!)
+/** Programs and the demo robots that they are for. */
+const examples = [...read('docs/language.md').matchAll(/```mindpath(?: robot=(\w+))?\n([\s\S]*?)```/g)].map(m => [m[1] ?? 'limpet', m[2]!] as const)
 
 describe('the reference of the language', () => {
   test('has its examples', () => { expect(examples.length).toBeGreaterThanOrEqual(8) })
-  test.each(examples.map((e, i) => [i + 1, e] as const))('example %i is right and runs', (_n, program) => {
+  test.each(examples.map((e, i) => [i + 1, ...e] as const))('example %i, for %s, is right and runs', (_n, robot, program) => {
     // A hint is no mistake: some examples show what it is about.
-    expect(diagnosticsOf(program).filter(d => d.severity !== 'hint').map(d => `${d.severity} ${d.code}: ${d.message}`)).toEqual([])
-    const s = simulate(demoParts('bollard-yard', null), program, { limit: 8 })
+    expect(diagnosticsOf(program, factsFor(robot)).filter(d => d.severity !== 'hint').map(d => `${d.severity} ${d.code}: ${d.message}`)).toEqual([])
+    const s = simulate(demoParts('bollard-yard', null, robot), program, { limit: 8 })
     const end = s.runToEnd()
     expect(end.ended).not.toBe('error')
     // Something happens: it moves, or it ends by itself.
@@ -26,7 +27,7 @@ describe('the reference of the language', () => {
     s.free()
   })
   const rules = [...read('docs/language.md').matchAll(/\*\*M(\d+)\.\*\*[\s\S]*?```program\n([\s\S]*?)```\n```course\n([\s\S]*?)```/g)].map(m => [`M${m[1]!}`, m[2]!, m[3]!] as const)
-  test.each([...examples, ...[...read('docs/language.md').matchAll(/```program\n([\s\S]*?)```/g)].map(m => m[1]!)].map((e, i) => [i + 1, e] as const))('program %i reads the same after a round trip through Rules', (_n, program) => {
+  test.each([...examples.map(e => e[1]), ...[...read('docs/language.md').matchAll(/```program\n([\s\S]*?)```/g)].map(m => m[1]!)].map((e, i) => [i + 1, e] as const))('program %i reads the same after a round trip through Rules', (_n, program) => {
     const sheet = sheetOf(program)
     const rows = outlineOf(sheet).cards.flatMap(c => c.rows)
     expect(rows.filter(r => r.what === 'unread')).toEqual([])

@@ -19,8 +19,8 @@ export function limpet(): Robot {
 export const facts: RobotFacts = factsOf(limpet())
 
 /** The program, compiled; throws what the checker says where it cannot run. */
-export function compile(text: string) {
-  const checked = checkProgram(text, facts)
+export function compile(text: string, robot: RobotFacts = facts) {
+  const checked = checkProgram(text, robot)
   if (!checked.runs) throw new Error(checked.diagnostics.map(d => `${d.code}: ${d.message}`).join('\n'))
   return compileProgram(checked.analysis)
 }
@@ -33,7 +33,7 @@ export function factsFor(robot: string): RobotFacts {
 }
 
 export const codesOf = (text: string, robot: RobotFacts = facts): string[] => checkProgram(text, robot).diagnostics.map(d => d.code)
-export const diagnosticsOf = (text: string): readonly Diagnostic[] => checkProgram(text, facts).diagnostics
+export const diagnosticsOf = (text: string, robot: RobotFacts = facts): readonly Diagnostic[] => checkProgram(text, robot).diagnostics
 
 /** Column of a reading by its name. */
 export function column(name: string): number {
@@ -86,15 +86,15 @@ export const hold = (ticks: number, set: Readonly<Record<string, number>> = {}):
   Array.from({ length: ticks }, (_, i) => i === 0 ? set : {})
 
 /** A demo project's robot, arena and task. */
-export function demoParts(arena: string, task: string | null): ProjectParts {
-  const read = readProject({ robot: demo('robots/limpet.json'), arena: demo(`arenas/${arena}.json`), task: task === null ? null : demo(`tasks/${task}.json`) })
+export function demoParts(arena: string, task: string | null, robot = 'limpet'): ProjectParts {
+  const read = readProject({ robot: demo(`robots/${robot}.json`), arena: demo(`arenas/${arena}.json`), task: task === null ? null : demo(`tasks/${task}.json`) })
   if (!read.ok) throw new Error(JSON.stringify(read.problems))
   return read.value
 }
 
 export function simulate(parts: ProjectParts, program: string | null, options: { seed?: number, realism?: 'ideal' | 'typical' | 'rough', limit?: number } = {}): Simulation {
   return new Simulation({
-    ...parts, program: program === null ? null : compile(program),
+    ...parts, program: program === null ? null : compile(program, factsOf(parts.robot)),
     seed: options.seed ?? 1, realism: options.realism ?? 'typical', limit: options.limit ?? parts.task?.limit ?? 20,
   })
 }
@@ -109,4 +109,30 @@ export async function openDemo(project: string, { realism, seed }: { realism: Re
   })
   if (!opened.ok) throw new Error(`${project}: ${JSON.stringify([opened.problems, opened.diagnostics])}`)
   return opened.simulation
+}
+
+/** A document that a test changes before it is read. */
+export type Doc = Record<string, any>
+
+/** A demo robot on a bare deck of 4 m by 3 m, at (1 m, 1 m), with a program or by hand. */
+export function build(robot: string, program: string | null, options: { arena?: object, change?: (r: Doc) => void, realism?: 'ideal' | 'typical' | 'rough', limit?: number, seed?: number } = {}): Simulation {
+  const doc = demo(`robots/${robot}.json`) as Doc
+  options.change?.(doc)
+  const read = readProject({ robot: doc, arena: { mindpath: 'arena', version: 1, name: 'bare', size: ['4 m', '3 m'], start: { at: ['1 m', '1 m'], heading: '0 deg' }, ...options.arena }, task: null })
+  if (!read.ok) throw new Error(JSON.stringify(read.problems))
+  const checked = program === null ? null : checkProgram(program, factsOf(read.value.robot))
+  if (checked !== null && !checked.runs) throw new Error(checked.diagnostics.map(d => d.message).join('\n'))
+  return new Simulation({ ...read.value, program: checked === null ? null : compileProgram(checked.analysis), realism: options.realism ?? 'ideal', seed: options.seed ?? 1, limit: options.limit ?? 20 })
+}
+/** A reading by its name, in a row; in the newest one unless told otherwise. */
+export const reading = (s: Simulation, name: string, row = s.tape.row): number => {
+  const [device, which] = name.split('.')
+  const d = s.facts.devices.find(x => x.name === device)!
+  return row[s.tape.layout.readings + d.first + d.readings.findIndex(r => r.name === which)]!
+}
+/** The same, run to its end. */
+export function ran(...given: Parameters<typeof build>): Simulation {
+  const s = build(...given)
+  s.runToEnd()
+  return s
 }

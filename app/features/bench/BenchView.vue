@@ -97,12 +97,7 @@ function border(which: 'sense' | 'decide' | 'tape'): (event: PointerEvent) => vo
 </script>
 
 <template>
-  <main v-if="project.missing" class="missing">
-    <h1>This project cannot be opened</h1>
-    <p>{{ project.trouble }}</p>
-    <NuxtLink to="/">All projects</NuxtLink>
-  </main>
-  <div v-else-if="ready" class="view">
+  <div v-if="ready && !project.missing" class="view">
     <BenchBar ref="bar" />
     <SaveConflict />
     <main class="bench" :style="{ gridTemplateColumns: `${senseWidth}px 5px ${decide}px 5px minmax(220px, 1fr)`, gridTemplateRows: `minmax(0, 1fr) 5px ${tape}px` }">
@@ -116,7 +111,7 @@ function border(which: 'sense' | 'decide' | 'tape'): (event: PointerEvent) => vo
       <TapePanel class="wide" />
     </main>
   </div>
-  <main v-else class="opening"><p role="status">◌ opening the project</p></main>
+  <ProjectGate v-else what="the project" />
 </template>
 
 <style scoped>
@@ -128,6 +123,4 @@ function border(which: 'sense' | 'decide' | 'tape'): (event: PointerEvent) => vo
 .upright { cursor: col-resize; border-left: 1px solid var(--line); }
 .level { cursor: row-resize; }
 .border:hover { background: var(--field); }
-.missing, .opening { padding: 60px; }
-.opening { color: var(--muted); }
 </style>

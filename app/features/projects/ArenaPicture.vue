@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, shallowRef, useTemplateRef } from 'vue'
 import { layOut, readArena } from '~~/core/arena'
-import { api } from '~/utils/api'
+import { useProjectsStore } from './projects'
 
 /** A small plan of an arena as seed 1 lays it out, fetched when it comes into sight. */
 const props = defineProps<{ document: string }>()
+const projects = useProjectsStore()
 
 const place = useTemplateRef<HTMLElement>('place')
 /** undefined until it is there; null when it cannot be had. */
@@ -12,7 +13,7 @@ const arena = shallowRef<unknown>(undefined)
 const observer = new IntersectionObserver((entries) => {
   if (!entries.some(e => e.isIntersecting)) return
   observer.disconnect()
-  void api.document(props.document).then((answer) => { arena.value = answer.ok ? answer.value.document : null })
+  void projects.arena(props.document).then((document) => { arena.value = document })
 }, { rootMargin: '300px' })
 onMounted(() => { if (place.value !== null) observer.observe(place.value) })
 onBeforeUnmount(() => observer.disconnect())

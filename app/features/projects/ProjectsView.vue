@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useEventListener, useFileDialog } from '@vueuse/core'
+import { useDroppedFile, usePickedFile } from '~/composables/useFiles'
 import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue'
 import { fileName, saveAs } from '~/utils/files'
 import { useKept } from '~/composables/useKept'
@@ -54,21 +54,15 @@ async function hand(id: string): Promise<void> {
   const packed = await projects.packed(id)
   if (packed !== null) saveAs(`${fileName(packed.title, 'project')}.zip`, packed.bytes, 'application/zip')
 }
-async function take(file: File | undefined): Promise<void> {
-  const id = file === undefined ? null : await projects.receive(file)
+async function take(file: File): Promise<void> {
+  const id = await projects.receive(file)
   if (id !== null) await navigateTo(`/projects/${id}`)
 }
-const files = useFileDialog({ accept: '.zip', multiple: false, reset: true })
-files.onChange(list => void take(list?.[0]))
-useEventListener('dragover', (event) => { if (event.dataTransfer?.types.includes('Files') === true) event.preventDefault() })
-useEventListener('drop', (event) => {
-  if (event.dataTransfer?.types.includes('Files') !== true) return
-  event.preventDefault()
-  void take(event.dataTransfer.files[0])
-})
+const openFile = usePickedFile('.zip', file => void take(file))
+useDroppedFile(file => void take(file))
 
 useKeys('Projects', {
-  'o': { says: 'open a project from a file', act: () => files.open() },
+  'o': { says: 'open a project from a file', act: openFile },
   'n': { says: 'a new project', act: () => void create() },
   '/': { says: 'find', act: () => finder.value?.focus() },
   'ctrl+z': { says: 'take back what was deleted', act: () => void projects.undo() },
@@ -93,7 +87,7 @@ useKeys('Projects', {
           <v-text-field ref="finder" v-model="wanted" class="find" placeholder="find  /" aria-label="Find projects" type="search" @keydown.esc="wanted = ''" />
           <v-btn-toggle v-model="order" aria-label="Order"><v-btn value="changed">changed last</v-btn><v-btn value="title">by name</v-btn></v-btn-toggle>
         </template>
-        <KeyButton keys="O" says="A project from a zip; it can be dropped on the page too" @click="files.open()">Open a file</KeyButton>
+        <KeyButton keys="O" says="A project from a zip; it can be dropped on the page too" @click="openFile()">Open a file</KeyButton>
         <KeyButton color="primary" variant="flat" keys="N" @click="create">New project</KeyButton>
       </div>
       <ul class="list">

@@ -20,6 +20,12 @@ export const useProjectsStore = defineStore('projects', () => {
     loaded.value = true
   }
 
+  /** A kept arena by its document's id; null when it cannot be had. */
+  async function arena(id: string): Promise<unknown> {
+    const answer = await api.document(id)
+    return answer.ok ? answer.value.document : null
+  }
+
   async function create(): Promise<string | null> {
     const answer = await api.create()
     trouble.value = answer.ok ? null : answer.message
@@ -75,5 +81,5 @@ export const useProjectsStore = defineStore('projects', () => {
     await load()
   }
 
-  return { list, loaded, trouble, deleted, load, create, packed, receive, duplicate, rename, remove, undo }
+  return { list, loaded, trouble, deleted, load, arena, create, packed, receive, duplicate, rename, remove, undo }
 })

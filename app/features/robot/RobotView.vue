@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
-import { LARGEST_CLIPS, readWav, toUrdf } from '~~/core/robot'
-import { useFileDialog } from '@vueuse/core'
+import { toUrdf } from '~~/core/robot'
+import { usePickedFile } from '~/composables/useFiles'
 import { saveAs } from '~/utils/files'
+import { useKeptFiles } from './kept'
 import { lengthUnit, nextLengthUnit } from '~/shown/lengths'
 import { placeColor } from '~/shown/readings'
 import { useKeys } from '~/composables/useKeys'
@@ -41,10 +42,11 @@ const saving = computed(() => store.problems.length > 0 ? `✕ ${store.problems.
 const exportRobot = (): void => saveAs(`${String(store.draft['name'] ?? 'robot')}.json`, `${JSON.stringify(store.draft, null, 2)}\n`, 'application/json')
 const exportUrdf = (): void => { if (store.robot !== null) saveAs(`${store.robot.name}.urdf`, toUrdf(store.robot), 'application/xml') }
 
-const files = useFileDialog({ accept: '.json,.wav', multiple: false, reset: true })
-files.onChange((list) => { if (list?.[0] !== undefined) void importFile(list[0]) })
+const openFile = usePickedFile('.json,.wav,image/png,image/jpeg,image/webp,image/gif', file => void importFile(file))
+const { takeClip, takePicture } = useKeptFiles()
 async function importFile(file: File): Promise<void> {
-  if (/\.wav$/i.test(file.name)) return importClip(file)
+  if (/\.wav$/i.test(file.name)) { told.value = await takeClip(file); return }
+  if (file.type.startsWith('image/')) { told.value = await takePicture(file); return }
   try {
     const wrong = store.replace(JSON.parse(await file.text()))
     told.value = wrong === null ? '' : `${file.name} is no robot document: ${wrong}. Nothing was changed.`
@@ -52,27 +54,10 @@ async function importFile(file: File): Promise<void> {
     told.value = `${file.name} is no robot document: it is not JSON. Nothing was changed.`
   }
 }
-/** A WAV file becomes a clip of the robot's horn, or nothing is stored and why is said. */
-async function importClip(file: File): Promise<void> {
-  const bytes = new Uint8Array(await file.arrayBuffer())
-  const base64 = btoa(Array.from(bytes, b => String.fromCharCode(b)).join(''))
-  const read = readWav(base64)
-  const clips = (store.draft['clips'] ?? []) as { wav?: string }[]
-  const together = clips.reduce((sum, c) => sum + (c.wav?.length ?? 0) * 3 / 4, bytes.length)
-  if (read.ok && together > LARGEST_CLIPS) {
-    told.value = `${file.name}: with it all clips are ${(together / 1e6).toFixed(1)} MB; allowed are ${LARGEST_CLIPS / 1e6} MB together. Nothing was stored.`
-    return
-  }
-  if (!read.ok) { told.value = `${file.name}: ${read.message}. Nothing was stored.`; return }
-  const name = file.name.replace(/\.wav$/i, '').replaceAll(/[^A-Za-z0-9_]/g, '_').replace(/^([^A-Za-z])/, 'c$1').slice(0, 32)
-  store.change('', (d) => { ((d['clips'] ??= []) as unknown[]).push({ name, wav: base64 }) })
-  told.value = `Clip ${name} kept: play ${name}`
-}
 </script>
 
 <template>
-  <main v-if="project.missing" class="missing"><h1>This project cannot be opened</h1><p>{{ project.trouble }}</p><NuxtLink to="/">All projects</NuxtLink></main>
-  <div v-else-if="ready" class="view">
+  <div v-if="ready && !project.missing" class="view">
     <v-toolbar class="bar">
       <NuxtLink to="/" class="home" title="All projects"><span aria-hidden="true">‹</span><span class="visually-hidden">All projects</span></NuxtLink>
       <b class="title">{{ project.data?.title }}</b>
@@ -82,7 +67,7 @@ async function importClip(file: File): Promise<void> {
       <KeyButton :disabled="store.depth.past === 0" keys="Ctrl Z" @click="store.undo()">Undo</KeyButton>
       <KeyButton :disabled="store.depth.future === 0" keys="Ctrl Y" @click="store.redo()">Redo</KeyButton>
       <KeyButton keys="U" says="The unit of lengths" @click="nextLengthUnit">{{ lengthUnit }}</KeyButton>
-      <v-btn @click="files.open()">Open a file</v-btn>
+      <v-btn @click="openFile()">Open a file</v-btn>
       <v-btn @click="exportRobot">Save to a file</v-btn>
       <KeyButton :disabled="store.robot === null" says="The open robot description, XML" @click="exportUrdf">URDF</KeyButton>
       <ThemeButton />
@@ -103,11 +88,12 @@ async function importClip(file: File): Promise<void> {
         <RobotDevice v-if="store.device !== null" />
         <RobotBody v-else />
         <RobotPoses />
+        <RobotKept @told="words => told = words" />
         <RobotBudget />
       </div>
     </main>
   </div>
-  <main v-else class="missing"><p role="status">◌ opening the robot</p></main>
+  <ProjectGate v-else what="the robot" />
 </template>
 
 <style scoped>
@@ -122,5 +108,4 @@ async function importClip(file: File): Promise<void> {
 .left { overflow: auto; background: var(--panel); border-right: 1px solid var(--line); }
 .middle { display: flex; flex-direction: column; min-height: 0; min-width: 0; }
 .right { overflow: auto; background: var(--panel); border-left: 1px solid var(--line); }
-.missing { padding: 60px; }
 </style>

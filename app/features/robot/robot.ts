@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import { array, object, string } from 'yup'
+import { array, number, object, string } from 'yup'
 import { DEVICE_KINDS } from '~~/core/devices'
 import { readDocument, type Problem } from '~~/core/document'
 import { floorViews, framesOf, lookBudget, readRobot, selfViews, type Robot } from '~~/core/robot'
@@ -192,6 +192,7 @@ const shapeSchema = object({
   colors: array(object().required()),
   gestures: array(object({ name: string(), poses: array(object({ joints: object() }).required()) }).required()),
   clips: array(object({ name: string(), wav: string() }).required()),
+  pictures: array(object({ name: string(), size: array(number().required()), dots: string() }).required()),
 }).required()
 
 /** What keeps a document from being shown as a robot, with place and value; null when nothing does. */

@@ -3,7 +3,7 @@ import { nextTick, ref, useTemplateRef } from 'vue'
 import { editComment, type Comment } from '~~/core/editing'
 import { useRulesStore } from './rules'
 
-/** A comment: press to write it anew; without words it goes. */
+/** A comment: press to write it anew; without words it goes. A bare button and field: they stand in the middle of the program's text, as high as it. */
 const props = defineProps<{ comment: Comment }>()
 const rules = useRulesStore()
 const input = useTemplateRef<HTMLInputElement>('input')

@@ -7,7 +7,10 @@ import { NEARNESS } from './nearness'
 import { useBenchStore } from '~/features/bench/bench'
 import { useRulesStore } from './rules'
 
-/** A rule: when at the left, what to do at the right. A `start`, and a line that cannot be read, are rows too. */
+/**
+ * A rule: when at the left, what to do at the right. A `start`, and a line that cannot be read, are rows too. Its handle, the dots of its
+ * steps and what adds one are bare buttons: hundreds of them are drawn as one scrolls.
+ */
 const props = defineProps<{ kind: CardKind, place: number, row: RuleRow, at: string, index: number, live: boolean | null }>()
 const emit = defineEmits<{ dragged: [], dropped: [before: number] }>()
 const bench = useBenchStore()

@@ -6,7 +6,7 @@ import { dialOf, offersFor } from './offers'
 import { useBenchStore } from '~/features/bench/bench'
 import { useRulesStore } from './rules'
 
-/** A sentence of pieces: words stand, the rest is edited in place. */
+/** A sentence of pieces: words stand, the rest is edited in place. Each piece is a bare button: a program has hundreds, and they are its text. */
 const props = defineProps<{ pieces: readonly Piece[], prefix: string }>()
 const bench = useBenchStore()
 const rules = useRulesStore()

@@ -2,7 +2,8 @@ import {
   addHeading, applyChanges, conditionChoices, converted, dialName, freeName, givenBy, makeDial, nameProblem, replacePiece, sheetOf, valueChoices, merged,
   type Choice, type Edit, type Piece, type Sheet,
 } from '~~/core/editing'
-import type { RobotFacts } from '~~/core/robot'
+import type { KeptKind } from '~~/core/devices'
+import { namesKept, type RobotFacts } from '~~/core/robot'
 import { findUnit, unitsOfKind } from '~~/core/units'
 import type { Offer } from './rules'
 
@@ -52,7 +53,7 @@ export function offersFor(sheet: Sheet, facts: RobotFacts, piece: Piece): PieceO
     case 'routine': return { title, offers: plain(givenBy(sheet.tree).routines.map(r => r.name.text)), put: replace }
     case 'signal': return { title, offers: plain(givenBy(sheet.tree).signals), put: replace }
     case 'device': return { title, offers: facts.devices.filter(d => piece.options.length === 0 || piece.options.includes(d.kind)).map(d => ({ text: d.name, says: d.title, group: d.name })), put: replace }
-    case 'kept': return { title, offers: plain(piece.options[0] === 'gesture' ? Object.keys(facts.gestures) : facts.clips.map(c => c.name)), put: replace }
+    case 'kept': return { title, offers: plain(namesKept(facts, piece.options[0] as KeptKind)), put: replace }
     default: return { title, offers: plain(piece.options), put: (s, t) => piece.options.includes(t) ? replace(s, t) : null }
   }
 }

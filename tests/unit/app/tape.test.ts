@@ -42,7 +42,7 @@ describe('what can be traced', () => {
     const of = (group: string) => sources.filter(s => s.group === group).map(s => s.title)
     expect(of('senses')).toEqual(expect.arrayContaining(['sonar.distance', 'bumper_left.pressed', 'wheels.travel']))
     expect(of('senses').some(t => t.includes('._'))).toBe(false)
-    expect(of('told')).toEqual(expect.arrayContaining(['wheels told left', 'wheels told right', 'lamp told']))
+    expect(of('told')).toEqual(expect.arrayContaining(['wheels told 1', 'wheels told 2', 'wheels told 3']))
     expect(of('names')).toEqual(['near', 'turns', 'gap'])
     expect(of('rules')).toEqual(['rule 1 wants', 'rule 2 wants'])
     expect(usualIds(opened)).toEqual(['sonar.distance'])
@@ -52,7 +52,7 @@ describe('what can be traced', () => {
     const { tape } = simulation
     const at = (title: string, tick: number) => { const s = sourcesOf(opened).find(x => x.title === title)!; return worth(s, tape.value(tick, s.column), tick, opened.layout.dt) }
     const first = Array.from({ length: tape.rows }, (_, t) => t).find(t => at('turns', t) === 1)!
-    for (const tick of [0, first - 1]) expect([at('wheels told left', tick), at('turns', tick), at('rule 1 wants', tick)]).toEqual([0.2, 0, 0])
+    for (const tick of [0, first - 1]) expect([at('wheels told 2', tick), at('turns', tick), at('rule 1 wants', tick)]).toEqual([0.2, 0, 0])
     expect([at('rule 1 wants', first), at('turns', first)]).toEqual([1, 1])
     expect(at('gap', first - 1)).toBeCloseTo(at('sonar.distance', first - 1) - 0.3, 5)
   })

@@ -1,37 +1,13 @@
 import { beforeAll, describe, expect, test } from 'vitest'
-import { checkProgram, compileProgram } from '../../../core/language'
 import { loadPhysics } from '../../../core/physics'
-import { factsOf } from '../../../core/robot'
-import { Simulation, readProject } from '../../../core/simulation'
-import { demo } from '../kit'
+import type { Simulation } from '../../../core/simulation'
+import { build, ran, reading, type Doc } from '../kit'
 
 /** What acts, against known answers: angles, weights, forces, speeds. */
 
 beforeAll(loadPhysics)
 
-type Doc = Record<string, any>
-
-/** A robot of the demo on a bare deck, with a program. It stands at (1, 1) facing east. */
-function build(robot: string, program: string | null, options: { arena?: object, change?: (r: Doc) => void, realism?: 'ideal' | 'typical' | 'rough', limit?: number, seed?: number } = {}): Simulation {
-  const doc = structuredClone(demo(`robots/${robot}.json`)) as Doc
-  options.change?.(doc)
-  const read = readProject({ robot: doc, arena: { mindpath: 'arena', version: 1, name: 'bare', size: ['4 m', '3 m'], start: { at: ['1 m', '1 m'], heading: '0 deg' }, ...options.arena }, task: null })
-  if (!read.ok) throw new Error(JSON.stringify(read.problems))
-  const checked = program === null ? null : checkProgram(program, factsOf(read.value.robot))
-  if (checked !== null && !checked.runs) throw new Error(checked.diagnostics.map(d => d.message).join('\n'))
-  return new Simulation({ ...read.value, program: checked === null ? null : compileProgram(checked.analysis), realism: options.realism ?? 'ideal', seed: options.seed ?? 1, limit: options.limit ?? 20 })
-}
-const reading = (s: Simulation, name: string, row = s.tape.row): number => {
-  const [device, which] = name.split('.')
-  const d = s.facts.devices.find(x => x.name === device)!
-  return row[s.tape.layout.readings + d.first + d.readings.findIndex(r => r.name === which)]!
-}
 const piece = (s: Simulation, name: string) => s.world.pieces.find(p => p.name === name)!.solid
-function ran(...given: Parameters<typeof build>): Simulation {
-  const s = build(...given)
-  s.runToEnd()
-  return s
-}
 const float = (x: string, rest: object = {}) => ({ name: 'it', kind: 'float', shape: 'cylinder', at: [x, '1 m'], diameter: '5 cm', height: '7 cm', mass: '60 g', friction: 0.7, color: 'orange', ...rest })
 /** Drives cuttle so that the piece at 1.153 m stands between its jaws, and closes them. */
 const GRAB = 'start\n  open claw\n  move lift to -35 deg\n  close claw\n  move lift to 20 deg\n  wait 0.5 s\n'

@@ -3,6 +3,7 @@ import { useResizeObserver } from '@vueuse/core'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { readRobot } from '~~/core/robot'
 import { inLengthUnit, shownLength } from '~/shown/lengths'
+import { screenAt } from '~/shown/screen'
 import type { Picture } from './picture'
 import { Plan } from './plan'
 import { FRAMES, type Frame, type Point } from './plan-view'
@@ -37,7 +38,7 @@ const { now } = useLive(60, () => {
   const { opened, row, tape } = bench
   if (picture === null || opened === null || row === null || tape === null) return
   if (built !== opened) build()
-  picture.draw(row, bench.shownTick, tick => tape.find(tick))
+  picture.draw(row, bench.shownTick, tick => tape.find(tick), display => screenAt(tape, display, bench.shownTick))
   if (ruling.value) measured.value = picture.measured()
 })
 useResizeObserver(place, ([entry]) => {

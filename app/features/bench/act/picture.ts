@@ -1,12 +1,13 @@
 import type { Opened } from '~/run/protocol'
+import type { Measured } from './plan-ruler'
 import type { Frame, Point } from './plan-view'
 
 /** A way of showing the arena: it holds no state of the run and draws the row that it is given. */
 export interface Picture {
   /** Makes the picture of an arena and a robot; what stood there before is gone. */
   build(opened: Opened, looks: RobotLooks): void
-  /** Shows the world as a row of the tape has it; `pathOf` gives rows of earlier ticks. */
-  draw(row: Float64Array, tick: number, pathOf: (tick: number) => Float64Array | null): void
+  /** Shows the world as a row of the tape has it; `pathOf` gives rows of earlier ticks, `screenOf` what stands on a display in this one. */
+  draw(row: Float64Array, tick: number, pathOf: (tick: number) => Float64Array | null, screenOf: (display: string) => string): void
   /** The place on the page changed its size, page pixels. */
   resize(width: number, height: number): void
   /** Sees `factor` times as much; where it can, what lies at (x, y), page pixels, stays there. */
@@ -21,8 +22,8 @@ export interface Picture {
   rest(): void
   /** Lays a ruler between two places, page pixels; null puts it away. */
   measure(ends: readonly [Point, Point] | null): void
-  /** What the ruler measures now, metres: names of the things, '' for a bare place. null while none is laid, or where none can be. */
-  measured(): { readonly from: string, readonly to: string, readonly middles: number, readonly edges: number } | null
+  /** What the ruler measures now; null while none is laid, or where none can be. */
+  measured(): Measured | null
   dispose(): void
   /** What stands at a place of the picture (page pixels): the robot or a loose piece, and where the place is (metres). null where the picture cannot say. */
   pick(x: number, y: number): Pick | null
@@ -43,5 +44,7 @@ export interface RobotLooks {
     /** Radians; null for what has no cone. */
     readonly cone: number | null
     readonly pad: { readonly width: number, readonly height: number } | null
+    /** How wide the glass of a display is; null for what is none. */
+    readonly glass: number | null
   }[]
 }

@@ -3,9 +3,12 @@ import type { SolidShape } from '~~/core/geometry'
 import type { RobotFacts } from '~~/core/robot'
 import type { TapeLayout } from '~~/core/tape'
 import { deviceColor } from '~/shown/readings'
+import { Glass } from '~/shown/screen'
 import type { Opened } from '~/run/protocol'
 import type { Pick, Picture, RobotLooks } from './picture'
-import { anchorAt, apart, toWorld, type Anchor, type Frame, type PlanView, type Point } from './plan-view'
+import { drawGround, drawWaves } from './plan-ground'
+import { PlanRuler, type Measured } from './plan-ruler'
+import { toWorld, type Anchor, type Frame, type PlanView, type Point } from './plan-view'
 import { shadowOf } from './shadow'
 
 /** Places of the trail that are drawn, and every how many ticks one is taken. */
@@ -42,8 +45,8 @@ export class Plan implements Picture {
   /** How far somebody moved the middle of the picture, metres, and turned it, radians. */
   private moved: Point = { x: 0, y: 0 }
   private turned = 0
-  /** The two ends of the ruler as they were laid: things by their names, places as they are. */
-  private ruler: readonly [Anchor, Anchor] | null = null
+  private readonly ruler = new PlanRuler()
+  private readonly glasses = new Map<string, Glass>()
 
   constructor(private readonly canvas: HTMLCanvasElement, private readonly color: (name: string) => string) {
     // Kept in ordinary memory: quick everywhere, and much quicker where there is no graphics card.
@@ -58,6 +61,8 @@ export class Plan implements Picture {
     this.layout = layout
     this.facts = facts
     this.looks = looks
+    this.glasses.clear()
+    for (const d of facts.devices) if (d.kind === 'display') this.glasses.set(d.name, new Glass(d, facts.pictures))
     this.fixed = placed.pieces.filter(p => p.fixed)
     this.loose = layout.pieceNames.map(name => placed.pieces.find(p => p.name === name)!)
     this.stillValid = false
@@ -142,113 +147,11 @@ export class Plan implements Picture {
     ctx.setTransform(this.ratio, 0, 0, this.ratio, 0, 0)
     ctx.fillStyle = color(arena.surround === 'water' ? 'water' : 'ground')
     ctx.fillRect(0, 0, this.width, this.height)
-    if (arena.surround === 'water') this.waves(ctx)
+    if (arena.surround === 'water') drawWaves(ctx, color('wave'), this.width, this.height)
     this.inMetres(ctx)
-    const thin = 1 / this.scale
-    for (const deck of arena.decks) {
-      ctx.save()
-      ctx.translate(deck.at[0], deck.at[1])
-      ctx.rotate(-deck.turn)
-      const [w, h] = deck.size
-      ctx.fillStyle = color('deck')
-      ctx.fillRect(-w / 2, -h / 2, w, h)
-      ctx.strokeStyle = color('plank')
-      ctx.lineWidth = thin
-      ctx.beginPath()
-      // A seam every 20 cm, so that distance can be judged.
-      for (let y = 0.2; y < h - 0.01; y += 0.2) { ctx.moveTo(-w / 2, y - h / 2); ctx.lineTo(w / 2, y - h / 2) }
-      ctx.stroke()
-      ctx.restore()
-    }
-    for (const patch of arena.patches) {
-      ctx.save()
-      ctx.translate(patch.at[0], patch.at[1])
-      ctx.rotate(-patch.turn)
-      ctx.fillStyle = color(`paint-${patch.color}`)
-      if (patch.shape === 'disc') {
-        ctx.beginPath()
-        ctx.arc(0, 0, patch.size[0] / 2, 0, 2 * Math.PI)
-        ctx.fill()
-      } else ctx.fillRect(-patch.size[0] / 2, -patch.size[1] / 2, patch.size[0], patch.size[1])
-      ctx.restore()
-    }
-    ctx.lineCap = 'round'
-    ctx.lineJoin = 'round'
-    for (const line of arena.lines) {
-      ctx.strokeStyle = color(`paint-${line.color}`)
-      ctx.lineWidth = line.width
-      ctx.beginPath()
-      line.points.forEach(([x, y], i) => { if (i === 0) ctx.moveTo(x, y); else ctx.lineTo(x, y) })
-      ctx.stroke()
-    }
-    this.marks(ctx, arena, thin)
-    ctx.strokeStyle = color('wall')
-    ctx.lineCap = 'square'
-    for (const wall of arena.walls) {
-      ctx.lineWidth = wall.thickness
-      ctx.beginPath()
-      ctx.moveTo(wall.from[0], wall.from[1])
-      ctx.lineTo(wall.to[0], wall.to[1])
-      ctx.stroke()
-    }
+    drawGround(ctx, arena, color, 1 / this.scale)
     for (const piece of this.fixed) this.piece(ctx, piece, piece.at[0], piece.at[1], -piece.turn)
     this.stillValid = true
-  }
-
-  /** Areas, crates, belts and lamps. */
-  private marks(ctx: CanvasRenderingContext2D, arena: Arena, thin: number): void {
-    const { color } = this
-    const box = (at: readonly [number, number], size: readonly [number, number], turn: number, draw: (w: number, h: number) => void): void => {
-      ctx.save()
-      ctx.translate(at[0], at[1])
-      ctx.rotate(-turn)
-      draw(size[0], size[1])
-      ctx.restore()
-    }
-    for (const area of arena.areas) {
-      box(area.at, area.size, 0, (w, h) => {
-        ctx.strokeStyle = color('ink')
-        ctx.globalAlpha = 0.45
-        ctx.lineWidth = thin
-        ctx.setLineDash([6 * thin, 5 * thin])
-        ctx.strokeRect(-w / 2 + thin, -h / 2 + thin, w - 2 * thin, h - 2 * thin)
-        ctx.setLineDash([])
-        ctx.globalAlpha = 1
-      })
-    }
-    for (const crate of arena.crates) {
-      box(crate.at, crate.size, crate.turn, (w, h) => {
-        ctx.fillStyle = color(`paint-${crate.color}`)
-        ctx.globalAlpha = 0.35
-        ctx.fillRect(-w / 2, -h / 2, w, h)
-        ctx.globalAlpha = 1
-        ctx.strokeStyle = color(`paint-${crate.color}`)
-        ctx.lineWidth = crate.wall
-        ctx.strokeRect(-w / 2 + crate.wall / 2, -h / 2 + crate.wall / 2, w - crate.wall, h - crate.wall)
-        ctx.strokeStyle = color('ink')
-        ctx.globalAlpha = 0.5
-        ctx.lineWidth = thin
-        ctx.strokeRect(-w / 2, -h / 2, w, h)
-        ctx.globalAlpha = 1
-      })
-    }
-    for (const belt of arena.belts) {
-      box(belt.at, belt.size, belt.turn, (w, h) => {
-        ctx.fillStyle = color('paint-black')
-        ctx.fillRect(-w / 2, -h / 2, w, h)
-        // Which way it runs.
-        ctx.strokeStyle = color('paint-grey')
-        ctx.lineWidth = 1.5 * thin
-        const way = Math.sign(belt.speed || 1)
-        for (let x = -w / 2 + 0.04; x < w / 2 - 0.02; x += 0.08) {
-          ctx.beginPath()
-          ctx.moveTo(x - way * 0.012, h * 0.25)
-          ctx.lineTo(x + way * 0.012, 0)
-          ctx.lineTo(x - way * 0.012, -h * 0.25)
-          ctx.stroke()
-        }
-      })
-    }
   }
 
   /** Lamps as rings, filled while they are on. */
@@ -265,20 +168,6 @@ export class Plan implements Picture {
       ctx.lineWidth = 1.2 / this.scale
       ctx.stroke()
     }
-  }
-
-  private waves(ctx: CanvasRenderingContext2D): void {
-    ctx.strokeStyle = this.color('wave')
-    ctx.lineWidth = 1.5
-    ctx.beginPath()
-    for (let y = 8; y < this.height; y += 22) {
-      ctx.moveTo(0, y)
-      for (let x = 0; x < this.width; x += 34) {
-        ctx.quadraticCurveTo(x + 8.5, y - 6, x + 17, y)
-        ctx.quadraticCurveTo(x + 25.5, y + 6, x + 34, y)
-      }
-    }
-    ctx.stroke()
   }
 
   private piece(ctx: CanvasRenderingContext2D, piece: PlacedPiece, x: number, y: number, yaw: number): void {
@@ -316,7 +205,7 @@ export class Plan implements Picture {
     return { what: away(layout.body) < Math.max(looks.length, looks.width) / 2 ? 'robot' : null, x, y }
   }
 
-  draw(row: Float64Array, tick: number, pathOf: (tick: number) => Float64Array | null): void {
+  draw(row: Float64Array, tick: number, pathOf: (tick: number) => Float64Array | null, screenOf: (display: string) => string): void {
     const { ctx, layout, facts, looks } = this
     if (layout === null || facts === null || looks === null) return
     this.row = row
@@ -347,9 +236,10 @@ export class Plan implements Picture {
       ctx.stroke()
     })
     layout.beamDevices.forEach((name, i) => this.beam(row, layout.beams + 7 * i, name))
+    for (const [name, glass] of this.glasses) glass.show(screenOf(name), this.color('bar'), this.color('on-bar'))
     this.robot(row, layout, facts, looks)
     this.parts.forEach((part, i) => this.part(part.shape, row, layout.parts + 7 * i, part.device))
-    this.drawRuler()
+    this.ruler.draw(ctx, this.anchors(), this.color('ink'), 1 / this.scale)
   }
 
   /** All that a ruler can be laid to, as it stands now: the robot, its devices, pieces and fixed things. */
@@ -368,39 +258,12 @@ export class Plan implements Picture {
     ]
   }
 
-  /** Lays the ruler between two places of the picture, page pixels; what they lie on is what is measured, also while it moves. null puts it away. */
   measure(ends: readonly [Point, Point] | null): void {
-    const anchors = this.anchors()
-    const at = ({ x, y }: Point): Anchor => anchorAt(anchors, this.worldAt(x, y), 5 / this.scale)
-    this.ruler = ends === null ? null : [at(ends[0]), at(ends[1])]
+    const at = ({ x, y }: Point): Point => this.worldAt(x, y)
+    this.ruler.lay(ends === null ? null : [at(ends[0]), at(ends[1])], this.anchors(), 5 / this.scale)
   }
 
-  /** What the ruler measures now, metres; null while none is laid. */
-  measured(): { readonly from: string, readonly to: string, readonly middles: number, readonly edges: number } | null {
-    if (this.ruler === null) return null
-    const anchors = this.anchors()
-    const [from, to] = this.ruler.map(end => anchors.find(a => end.name !== '' && a.name === end.name) ?? end) as [Anchor, Anchor]
-    return { from: from.name, to: to.name, ...apart(from, to) }
-  }
-
-  private drawRuler(): void {
-    if (this.ruler === null) return
-    const { ctx } = this
-    const anchors = this.anchors()
-    const ends = this.ruler.map(end => anchors.find(a => end.name !== '' && a.name === end.name) ?? end)
-    ctx.strokeStyle = ctx.fillStyle = this.color('ink')
-    ctx.lineWidth = 2 / this.scale
-    ctx.setLineDash([6 / this.scale, 4 / this.scale])
-    ctx.beginPath()
-    ends.forEach(({ x, y }, i) => { if (i === 0) ctx.moveTo(x, y); else ctx.lineTo(x, y) })
-    ctx.stroke()
-    ctx.setLineDash([])
-    for (const { x, y } of ends) {
-      ctx.beginPath()
-      ctx.arc(x, y, 4 / this.scale, 0, 2 * Math.PI)
-      ctx.fill()
-    }
-  }
+  measured(): Measured | null { return this.ruler.measured(this.anchors()) }
 
   /** A moving part of the robot, as its shadow falls straight down. */
   private part(shape: SolidShape, row: Float64Array, at: number, device: string | null): void {
@@ -503,7 +366,15 @@ export class Plan implements Picture {
       ctx.translate(device.forward, device.left)
       ctx.rotate(device.yaw)
       ctx.fillStyle = color(deviceColor(facts, device.name))
-      if (device.pad !== null) {
+      const glass = this.glasses.get(device.name)
+      if (device.glass !== null && glass !== undefined) {
+        // It lies on the robot's back and reads well for who stands behind it.
+        const { width, height } = glass.canvas
+        const dot = device.glass / width
+        ctx.transform(0, -dot, -dot, 0, 0, 0)
+        ctx.imageSmoothingEnabled = true
+        ctx.drawImage(glass.canvas, -width / 2, -height / 2)
+      } else if (device.pad !== null) {
         const pressed = known !== undefined && row[layout.readings + known.first] === 1
         if (pressed) ctx.fillStyle = color('signal')
         const thick = pressed ? 0.02 : 0.012

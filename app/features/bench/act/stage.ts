@@ -6,6 +6,7 @@ import type { TapeLayout } from '~~/core/tape'
 import type { Picture, RobotLooks } from './picture'
 import type { Frame } from './plan-view'
 import { deviceColor } from '~/shown/readings'
+import { Glass } from '~/shown/screen'
 
 interface BeamShape { readonly group: THREE.Group, readonly fan: THREE.Mesh, readonly dot: THREE.Mesh }
 
@@ -28,6 +29,7 @@ export class Stage implements Picture {
   private readonly camera = new THREE.PerspectiveCamera(38, 1, 0.05, 60)
   private readonly robot = new THREE.Group()
   private readonly wheels: THREE.Object3D[] = []
+  private readonly glasses: { readonly name: string, readonly glass: Glass, readonly texture: THREE.Texture }[] = []
   private readonly pads = new Map<string, THREE.MeshLambertMaterial>()
   private readonly beams: BeamShape[] = []
   private readonly pieces: THREE.Object3D[] = []
@@ -103,6 +105,7 @@ export class Stage implements Picture {
     this.visitors.length = 0
     this.beams.length = 0
     this.pads.clear()
+    this.glasses.length = 0
     this.trail.geometry.setDrawRange(0, 0)
   }
 
@@ -226,6 +229,7 @@ export class Stage implements Picture {
       this.robot.add(rim)
     }
     for (const device of looks.devices.filter(d => d.onChassis)) {
+      if (device.glass !== null) this.buildGlass(device, device.glass, middle, facts)
       const material = this.lambert(deviceColor(facts, device.name))
       const size = device.pad === null ? [0.018, 0.026, 0.018] as const : [0.012, device.pad.width, device.pad.height] as const
       const part = this.mesh(new THREE.BoxGeometry(...size), material)
@@ -235,6 +239,19 @@ export class Stage implements Picture {
       this.robot.add(part)
     }
     this.scene.add(this.robot)
+  }
+
+  /** A display lies above its place and reads well for who stands behind the robot. */
+  private buildGlass(device: RobotLooks['devices'][number], width: number, middle: number, facts: RobotFacts): void {
+    const glass = new Glass(facts.devices.find(d => d.name === device.name)!, facts.pictures)
+    const texture = new THREE.CanvasTexture(glass.canvas)
+    texture.colorSpace = THREE.SRGBColorSpace
+    this.disposables.push(texture)
+    const plane = this.mesh(new THREE.PlaneGeometry(width, width * glass.canvas.height / glass.canvas.width), new THREE.MeshBasicMaterial({ map: texture, side: THREE.DoubleSide }))
+    plane.position.set(device.forward, device.left, device.up - middle + 0.011)
+    plane.rotation.z = device.yaw - Math.PI / 2
+    this.robot.add(plane)
+    this.glasses.push({ name: device.name, glass, texture })
   }
 
   private buildBeams(layout: TapeLayout, looks: RobotLooks, facts: RobotFacts): void {
@@ -251,9 +268,10 @@ export class Stage implements Picture {
     }
   }
 
-  draw(row: Float64Array, tick: number, pathOf: (tick: number) => Float64Array | null): void {
+  draw(row: Float64Array, tick: number, pathOf: (tick: number) => Float64Array | null, screenOf: (display: string) => string): void {
     const { layout, facts } = this
     if (layout === null || facts === null) return
+    for (const { name, glass, texture } of this.glasses) if (glass.show(screenOf(name), this.color('bar'), this.color('on-bar'))) texture.needsUpdate = true
     const b = layout.body
     this.robot.position.set(row[b]!, row[b + 1]!, row[b + 2]!)
     this.robot.quaternion.set(row[b + 3]!, row[b + 4]!, row[b + 5]!, row[b + 6]!)

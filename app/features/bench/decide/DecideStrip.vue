@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useEventListener, useFileDialog } from '@vueuse/core'
+import { useDroppedFile, usePickedFile } from '~/composables/useFiles'
 import { ref, useTemplateRef } from 'vue'
 import { STEP_FORMS } from '~~/core/devices'
 import { merged, nameAt, nameProblem, rename } from '~~/core/editing'
@@ -19,8 +19,7 @@ const revisions = useTemplateRef<{ show(): void }>('revisions')
 const told = ref('')
 /** The longest program that is taken from a file, bytes: what the language reads. */
 const LONGEST = 400_000
-async function take(file: File | undefined): Promise<void> {
-  if (file === undefined) return
+async function take(file: File): Promise<void> {
   if (file.size > LONGEST) { told.value = `${file.name} is ${Math.round(file.size / 1000)} kB; a program has at most ${LONGEST / 1000} kB. Nothing was changed.`; return }
   const text = (await file.text()).replaceAll('\r\n', '\n')
   // Bytes that are no text come out as this sign, or as zeros.
@@ -28,18 +27,9 @@ async function take(file: File | undefined): Promise<void> {
   rules.apply(merged(project.program, text))
   told.value = `This is ${file.name} now; undo brings back what was here.`
 }
-const files = useFileDialog({ accept: '.mindpath,.txt,text/plain', multiple: false, reset: true })
-files.onChange(list => void take(list?.[0]))
+const openFile = usePickedFile('.mindpath,.txt,text/plain', file => void take(file))
+useDroppedFile(file => void take(file))
 function saveFile(): void { saveAs(`${fileName(project.data?.title ?? '', 'program')}.mindpath`, project.program, 'text/plain') }
-function over(event: DragEvent): void { if (event.dataTransfer?.types.includes('Files') === true) event.preventDefault() }
-function dropped(event: DragEvent): void {
-  if (event.dataTransfer?.types.includes('Files') !== true) return
-  event.preventDefault()
-  void take(event.dataTransfer.files[0])
-}
-useEventListener('dragover', over)
-useEventListener('drop', dropped)
-
 function format(): void { rules.apply(merged(project.program, formatProgram(rules.sheet.tree, STEP_FORMS))) }
 /** The first mend of the caret's line, else of the next that has one. */
 function mendNext(): void {
@@ -66,7 +56,7 @@ useKeys('Text of the program', {
 
 <template>
   <div class="strip">
-    <v-btn size="small" variant="text" @click="files.open()">Open file</v-btn>
+    <v-btn size="small" variant="text" @click="openFile()">Open file</v-btn>
     <v-btn size="small" variant="text" @click="saveFile">Save file</v-btn>
     <v-btn size="small" variant="text" title="What was saved before: looked through and brought back" @click="revisions?.show()">Revisions</v-btn>
     <span class="gap" />

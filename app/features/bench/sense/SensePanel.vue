@@ -1,12 +1,16 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import SenseCamera from './SenseCamera.vue'
+import SenseDisplay from './SenseDisplay.vue'
 import SenseRow from './SenseRow.vue'
 import type { NamedCell } from '~~/core/program'
 import { lengthUnit, nextLengthUnit } from '~/shown/lengths'
 import { useKept } from '~/composables/useKept'
 import { movedBy, ordered, putBefore } from './order'
 import { useBenchStore } from '~/features/bench/bench'
+
+/** Kinds of device that show more than a figure and its trace. */
+const PARTS: Readonly<Record<string, typeof SenseCamera | typeof SenseDisplay>> = { camera: SenseCamera, display: SenseDisplay }
 
 /** What the robot senses: every device, live. */
 const bench = useBenchStore()
@@ -47,7 +51,7 @@ defineExpose({ take: (which: 'first' | 'second') => situations.value?.take(which
     <ul v-if="bench.opened !== null" class="list">
       <template v-for="device in devices" :key="device.name">
         <component
-          :is="device.kind === 'camera' ? SenseCamera : SenseRow" :device="device" :facts="bench.opened.facts" :folded="folded.includes(device.name)" v-bind="device.kind === 'camera' ? {} : { thresholds }"
+          :is="PARTS[device.kind] ?? SenseRow" :device="device" :facts="bench.opened.facts" :folded="folded.includes(device.name)" v-bind="device.kind in PARTS ? {} : { thresholds }"
           @fold="fold(device.name)" @move="by => move(device.name, by)" @drag="dragged = device.name" @dragover.prevent @drop.prevent="drop(device.name)"
         />
       </template>

@@ -19,7 +19,6 @@ const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
 const main = computed(() => mainReading(props.device))
 const color = computed(() => deviceColor(props.facts, props.device.name))
 const truth = computed(() => main.value.spec.type.type === 'truth')
-const words = ref('')
 const figure = ref('')
 const unit = ref('')
 const on = ref(false)
@@ -44,11 +43,6 @@ function show(): void {
   if (row === null || opened === null || tape === null) return
   const column = opened.layout.readings + main.value.index
   const value = row[column]!
-  if (props.device.kind === 'display') {
-    // What stands on it is an event: the last one up to this instant.
-    const last = tape.events.findLast(e => e.type === 'show' && e.about === props.device.name && e.tick <= bench.shownTick)
-    words.value = last?.text ?? ''
-  }
   const shown = shownValue(main.value.spec, value, props.facts.colors)
   figure.value = shown.figure
   unit.value = shown.unit
@@ -96,13 +90,12 @@ watch([colors, mine], now)
       :device="device" :color="color" :folded="folded" says="Put a condition from this reading where the caret is"
       @press="start" @fold="emit('fold')" @move="emit('move', $event)" @drag="emit('drag')"
     >
-      {{ device.kind === 'display' ? words : truth ? (on ? '●' : '○') : `${figure} ${unit}` }}
+      {{ truth ? (on ? '●' : '○') : `${figure} ${unit}` }}
     </SenseHead>
     <div v-show="!folded" class="body">
-      <span v-if="device.kind === 'display'" class="screen mono" data-figure>{{ words }}</span>
-      <span v-else-if="truth" class="truth" :class="{ on }" data-figure>{{ figure }}</span>
+      <span v-if="truth" class="truth" :class="{ on }" data-figure>{{ figure }}</span>
       <span v-else class="figure mono" :class="{ words: unit === '' }"><span data-figure>{{ figure }}</span> <small>{{ unit }}</small></span>
-      <canvas v-show="device.kind !== 'display'" ref="canvas" class="trace" aria-hidden="true" />
+      <canvas ref="canvas" class="trace" aria-hidden="true" />
     </div>
     <div v-if="uses !== '' && !folded" class="small uses" :title="uses">{{ uses }}</div>
   </li>
@@ -116,7 +109,6 @@ watch([colors, mine], now)
 .figure small { font-size: 12px; font-weight: 400; color: var(--muted); font-family: var(--text); }
 .truth { width: 96px; flex: none; color: var(--muted); white-space: nowrap; }
 .truth.on { color: var(--good); font-weight: 700; }
-.screen { flex: 1; border: 1px solid var(--line); border-radius: 3px; background: var(--ground); padding: 3px 7px; height: 28px; overflow: hidden; white-space: nowrap; text-overflow: ellipsis; font-size: 13px; }
 .trace { flex: 1; min-width: 0; height: 32px; }
 .uses { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 </style>

@@ -6,7 +6,7 @@ import type { Source } from './sources'
 const props = defineProps<{ sources: readonly Source[], chosen: readonly string[] }>()
 const emit = defineEmits<{ choose: [ids: readonly string[] | null] }>()
 const open = ref(false)
-const GROUPS = [{ group: 'senses', title: 'Senses' }, { group: 'told', title: 'What motors are told' }, { group: 'names', title: 'What the program names' }, { group: 'rules', title: 'Which rules want control' }] as const
+const GROUPS = [{ group: 'senses', title: 'Senses' }, { group: 'told', title: 'What motors are told, channel by channel (SI units; power as a share)' }, { group: 'names', title: 'What the program names' }, { group: 'rules', title: 'Which rules want control' }] as const
 const groups = computed(() => !open.value ? [] : GROUPS.map(g => ({ ...g, sources: props.sources.filter(s => s.group === g.group) })).filter(g => g.sources.length > 0))
 
 /** In the order of the list, whatever was chosen first. */

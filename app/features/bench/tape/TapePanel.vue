@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useResizeObserver } from '@vueuse/core'
 import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { screenWords } from '~~/core/devices'
 import { boundOf } from '~/shown/named'
 import { drawTrace, extent, fitCanvas } from '~/features/bench/sense/trace'
 import { inLengthUnit } from '~/shown/lengths'
@@ -217,7 +218,7 @@ function drawBand(ctx: CanvasRenderingContext2D, lane: number, top: number, x: (
 }
 
 /** Events whose text the program wrote itself. */
-const OWN_WORDS: ReadonlySet<string> = new Set(['note', 'finish', 'show', 'signal'])
+const OWN_WORDS: ReadonlySet<string> = new Set(['note', 'finish', 'signal'])
 const EVENT_SIGNS: Readonly<Record<string, string>> = { contact: '✳', fall: '↓', note: '“', finish: '■', blocked: '⊣', error: '✕', goal: '◎', signal: '→', poke: '☟', clipped: '⤒', show: '▤', fed: '↦', arena: '⌂', held: '⊓' }
 function drawEvents(ctx: CanvasRenderingContext2D, top: number, x: (tick: number) => number, width: number): void {
   const { tape } = bench
@@ -225,7 +226,7 @@ function drawEvents(ctx: CanvasRenderingContext2D, top: number, x: (tick: number
   ctx.fillStyle = colors.value('ink')
   for (const event of tape?.events ?? []) {
     // What the program wrote stays as it wrote it.
-    const said = OWN_WORDS.has(event.type) ? event.text : inLengthUnit(event.type === 'goal' ? `${event.about}: ${event.text}` : event.text)
+    const said = event.type === 'show' ? screenWords(event.text) : OWN_WORDS.has(event.type) ? event.text : inLengthUnit(event.type === 'goal' ? `${event.about}: ${event.text}` : event.text)
     const label = `${EVENT_SIGNS[event.type] ?? ''} ${said}`
     const long = ctx.measureText(label).width
     const at = Math.min(x(event.tick), Math.max(0, width - long - 4))

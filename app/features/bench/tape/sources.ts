@@ -2,7 +2,7 @@ import type { ReadingSpec } from '~~/core/devices'
 import type { NamedCell } from '~~/core/program'
 import { namedValue } from '~~/core/program'
 import { KINDS } from '~~/core/units'
-import { deviceColor, mainReading, readingName, shownValue } from '~/shown/readings'
+import { deviceColor, mainReading, readingName, readingUnit, shownValue } from '~/shown/readings'
 import type { Opened } from '~/run/protocol'
 
 /** Something of a run that can be traced over time: a column of the tape with its name. */
@@ -19,7 +19,7 @@ export interface Source {
 }
 
 const TRUTH = { type: 'truth' } as const
-const quantity = (kind: 'speed' | 'number'): ReadingSpec['type'] => ({ type: 'quantity', kind: KINDS[kind], share: false })
+const NUMBER = { type: 'quantity', kind: KINDS.number, share: false } as const
 
 /** All that can be traced of a run: readings, what motors are told, what the program names, whether each rule wants control. */
 export function sourcesOf({ facts, layout, program }: Opened): readonly Source[] {
@@ -28,10 +28,9 @@ export function sourcesOf({ facts, layout, program }: Opened): readonly Source[]
   }]))
   const told = facts.actuators.flatMap((a) => {
     const column = layout.commands + a.channel
-    const source = (place: number, name: string, type: ReadingSpec['type']): Source => ({ id: `told ${a.name} ${name}`, title: `${a.name} told ${name}`.trim(), group: 'told', color: deviceColor(facts, a.name), column: column + place, spec: { name, type }, named: null })
-    // Wheels are told how, then what the left and the right one do.
-    if (facts.devices.some(d => d.name === a.name && d.kind === 'wheels')) return [source(1, 'left', quantity('speed')), source(2, 'right', quantity('speed'))]
-    return Array.from({ length: a.channels }, (_, i) => source(i, a.channels === 1 ? '' : String(i + 1), quantity('number')))
+    // A bare number: what a channel's number means depends on how the motor is told, as power or as a speed.
+    const source = (i: number): Source => ({ id: `told ${a.name} ${i + 1}`, title: a.channels === 1 ? `${a.name} told` : `${a.name} told ${i + 1}`, group: 'told', color: deviceColor(facts, a.name), column: column + i, spec: { name: 'told', type: NUMBER }, named: null })
+    return Array.from({ length: a.channels }, (_, i) => source(i))
   })
   const names = (program?.named ?? []).map((named, i): Source => ({
     id: `named ${named.name}`, title: named.name, group: 'names', color: 'ink', column: layout.named + i, named,
@@ -59,6 +58,8 @@ export function worth({ named }: Source, held: number, tick: number, dt: number)
 /** A value, or a difference of two, for reading. */
 export function said({ spec }: Source, value: number, colors: readonly string[]): string {
   if (spec.type.type === 'truth') return value === 0 ? '○' : '●'
+  // What has no unit may be of any size.
+  if (spec.type.type === 'quantity' && readingUnit(spec) === undefined && Number.isFinite(value)) return String(Number(value.toPrecision(3)))
   const { figure, unit } = shownValue(spec, value, colors)
   return `${figure} ${unit}`.trim()
 }
