@@ -1,4 +1,5 @@
 import { fromBase64, toBase64 } from '../base64'
+import { fromByte } from '../vision'
 
 /** A picture for a display: dots that are lit or not. */
 export interface RobotPicture {
@@ -63,17 +64,11 @@ function shrunk(pixels: Uint8ClampedArray, width: number, height: number, across
       for (let v = y0; v < y1; v++) {
         for (let u = x0; u < x1; u++) {
           const at = 4 * (v * width + u)
-          sum += (0.2126 * linear(pixels[at]!) + 0.7152 * linear(pixels[at + 1]!) + 0.0722 * linear(pixels[at + 2]!)) * pixels[at + 3]! / 255
+          sum += (0.2126 * fromByte(pixels[at]!) + 0.7152 * fromByte(pixels[at + 1]!) + 0.0722 * fromByte(pixels[at + 2]!)) * pixels[at + 3]! / 255
         }
       }
       light[y * across + x] = sum / ((x1 - x0) * (y1 - y0))
     }
   }
   return light
-}
-
-/** An sRGB byte as light (IEC 61966-2-1). */
-function linear(byte: number): number {
-  const c = byte / 255
-  return c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4
 }
