@@ -47,6 +47,11 @@ export default defineNuxtConfig({
     // A worker obeys the policy of its own response; the physics library is compiled in one.
     '/_nuxt/**': { headers: { 'content-security-policy': "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self'", 'cache-control': 'public, max-age=31536000, immutable' } },
   },
+  hooks: {
+    'build:manifest'(manifest: Record<string, { prefetch?: boolean }>) {
+      for (const part of Object.values(manifest)) part.prefetch = false
+    },
+  },
   $development: {
     hooks: {
       'vite:extendConfig'(config: { build?: { rollupOptions?: { input?: Record<string, string> } } }, { isClient }: { isClient: boolean }) {

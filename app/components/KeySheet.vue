@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { shownName } from '~/composables/keys'
-import { keyGroups, useKeys, useSingleKeys } from '~/composables/useKeys'
+import { keyGroups, keySheet, useKeys, useSingleKeys } from '~/composables/useKeys'
 
 /** All keys of what is on the page, in one sheet. */
-const open = ref(false)
+const open = keySheet
 const single = useSingleKeys()
 useKeys('Everywhere', { '?': { says: 'this sheet', act: () => { open.value = !open.value } } })
 

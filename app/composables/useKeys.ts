@@ -1,5 +1,5 @@
 import { useEventListener } from '@vueuse/core'
-import { onBeforeUnmount, shallowReactive } from 'vue'
+import { onBeforeUnmount, ref, shallowReactive } from 'vue'
 import { isSingle, keyOf, takesKey } from './keys'
 import { useKept } from './useKept'
 
@@ -12,6 +12,8 @@ export interface KeyGroup { readonly title: string, readonly says: Readonly<Reco
 const groups = shallowReactive(new Map<symbol, KeyGroup>())
 /** All keys of what is on the page, for the sheet that lists them. */
 export const keyGroups: ReadonlyMap<symbol, KeyGroup> = groups
+/** Whether the sheet of all keys is open. */
+export const keySheet = ref(false)
 /** Whether keys without Ctrl act: somebody who dictates, or leans on keys, switches them off. */
 export const useSingleKeys = () => useKept('keys.single', true)
 

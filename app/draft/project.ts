@@ -23,6 +23,8 @@ export const useProjectStore = defineStore('project', () => {
   /** Whether the failed save is tried again by itself. */
   const again = ref(false)
   const missing = ref(false)
+  /** Whether it is missing because the server did not answer. */
+  const away = ref(false)
   /** What another tab or window saved meanwhile, while somebody has to choose; null otherwise. */
   const theirs = shallowRef<ProjectData | null>(null)
   /** The browser keeps what is not saved; false when it has no room for it. */
@@ -42,6 +44,7 @@ export const useProjectStore = defineStore('project', () => {
     const answer = await api.project(id)
     if (!answer.ok && answer.status === 0 && data.value?.id === id) return true
     missing.value = !answer.ok
+    away.value = !answer.ok && answer.status === 0
     if (!answer.ok) { trouble.value = answer.message; return false }
     // Before the project is taken as saved: that forgets what was kept of it.
     const unsaved = await takeUnsaved(id)
@@ -234,7 +237,7 @@ export const useProjectStore = defineStore('project', () => {
   })
 
   return {
-    data, program, revision, state, trouble, missing, theirs, building, words,
+    data, program, revision, state, trouble, missing, away, theirs, building, words,
     /** Closing the page would lose something. */
     atRisk: computed(() => state.value !== 'saved' && !kept.value),
     open, edit, editRobot, keepBuilding, save, takeTheirs, keepMine, rename, markRan,

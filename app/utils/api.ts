@@ -29,6 +29,17 @@ export interface ListedProject {
   readonly broken: boolean
 }
 
+/** A kept document that a new project may begin with. */
+export interface OfferedDocument {
+  readonly document: string
+  readonly name: string
+  readonly about: string
+  /** Title of a project that has it, and the document of that project's arena; null for a robot that none has. */
+  readonly project: string | null
+  readonly arena: string | null
+}
+export interface Offers { readonly robots: readonly OfferedDocument[], readonly arenas: readonly OfferedDocument[], readonly tasks: readonly OfferedDocument[] }
+
 /** Robots that a project may take: those kept for it, and those that other projects have. */
 export interface ListedRobots {
   readonly kept: readonly { readonly id: string, readonly document: string, readonly robot: unknown }[]
@@ -64,7 +75,9 @@ export const api = {
   removeRobot: (id: string) => call<unknown>('DELETE', `/api/robots/${id}`),
   restoreRobot: (id: string) => call<unknown>('POST', `/api/robots/${id}/restore`, {}),
   project: (id: string) => call<ProjectData>('GET', `/api/projects/${id}`),
-  create: (title?: string, from?: string) => call<{ id: string }>('POST', '/api/projects', { title, from }),
+  duplicate: (from: string) => call<{ id: string }>('POST', '/api/projects', { from }),
+  offers: () => call<Offers>('GET', '/api/offers'),
+  create: (title: string, start?: { readonly robot: string, readonly arena: string, readonly task: string | null }) => call<{ id: string }>('POST', '/api/projects', { title, ...start === undefined ? {} : { start } }),
   /** A project that came from elsewhere. */
   receive: (project: TravellingProject) => call<{ id: string }>('POST', '/api/projects', { project }),
   rename: (id: string, title: string) => call<{ title: string }>('PATCH', `/api/projects/${id}`, { title }),

@@ -9,11 +9,14 @@ export interface DemoProject extends Documents { readonly title: string, readonl
 /** The folder with the demo documents, as they are in the repository. */
 const FOLDER = process.env['MINDPATH_DEMO'] ?? 'demo'
 
-/** The projects of Gull Quay, by the names of their folders. */
+/** The demo projects that one begins with, the easiest first. */
+const EASIEST: readonly string[] = ['Kiss the fender', 'Night rounds']
+
+/** The projects of Gull Quay: those that one begins with, then by the names of their folders. */
 export async function readDemo(folder: string = FOLDER): Promise<readonly DemoProject[]> {
   const root = join(folder, 'projects')
   const names = (await readdir(root)).sort()
-  return Promise.all(names.map(async (name) => {
+  const all = await Promise.all(names.map(async (name) => {
     const json = async (path: string): Promise<unknown> => JSON.parse(await readFile(join(root, name, path), 'utf8'))
     const file = readProjectFile(await json('project.json'))
     if (!file.ok) throw new Error(`demo project ${name}: ${file.problems.map(p => `${p.path}: ${p.message}`).join('; ')}`)
@@ -23,7 +26,12 @@ export async function readDemo(folder: string = FOLDER): Promise<readonly DemoPr
       program: await readFile(join(root, name, program), 'utf8'),
     }
   }))
+  const rank = (title: string): number => EASIEST.includes(title) ? EASIEST.indexOf(title) : EASIEST.length
+  return all.sort((a, b) => rank(a.title) - rank(b.title))
 }
+
+/** The robot and the arena that a project begins with where nobody chose. */
+export const firstDemo = async (): Promise<DemoProject> => (await readDemo())[0]!
 
 /** What a new data folder begins with; the first of the list was changed last, so that it is offered first. */
 export async function loadDemo(projects: ProjectRepository): Promise<void> {

@@ -51,9 +51,22 @@ export interface RevisionRow {
   readonly robotChanged: boolean
 }
 
+/** A document that a project has: what a new project may begin with. */
+export interface UsedDocument {
+  readonly document: string
+  /** What it calls itself; "?" where it does not. */
+  readonly name: string
+  readonly about: string
+  /** Title of a project that has it, and the document of that project's arena. */
+  readonly project: string
+  readonly arena: string
+}
+
 /** How many saves lie between two thinnings, and how many revisions are listed. */
 const THIN_EVERY = 20
 const MOST_LISTED = 400
+/** How many documents of a kind are offered to a new project. */
+const MOST_OFFERED = 200
 
 /** Projects and their revisions. Nothing is overwritten: every save adds a revision; with age they thin out. */
 export class ProjectRepository {
@@ -79,16 +92,23 @@ export class ProjectRepository {
     }))
   }
 
-  /** The robots of all projects as they are now, each once, with the title of a project that has it. */
-  async robots(): Promise<readonly { readonly project: string, readonly document: string, readonly name: string }[]> {
+  /**
+   * Documents of a kind that projects have now, each once, the last changed first; tasks once for each arena that they are set
+   * in. Damaged ones are left out.
+   */
+  async used(kind: 'robot' | 'arena' | 'task'): Promise<readonly UsedDocument[]> {
     const rows = await this.db.selectFrom('projects')
       .innerJoin('revisions', 'revisions.project_id', 'projects.id')
-      .innerJoin('documents', 'documents.id', 'revisions.robot')
-      .select(['title', 'revisions.robot', sql<string | null>`json_extract(body, '$.name')`.as('name')])
+      .innerJoin('documents', 'documents.id', `revisions.${kind}`)
+      .select(({ fn }) => [
+        'title', 'documents.id as document', 'revisions.arena', fn.max('changed_at').as('at'),
+        sql<string | null>`coalesce(json_extract(body, '$.title'), json_extract(body, '$.name'))`.as('name'), sql<string | null>`json_extract(body, '$.about')`.as('about'),
+      ])
       .where('deleted_at', 'is', null).where(sql<boolean>`json_valid(body)`)
       .where('number', '=', newest)
-      .groupBy('revisions.robot').orderBy('title').execute()
-    return rows.map(r => ({ project: r.title, document: r.robot, name: textOr(r.name) }))
+      .groupBy(kind === 'task' ? ['documents.id', 'revisions.arena'] : ['documents.id'])
+      .orderBy('at', 'desc').orderBy('documents.id').limit(MOST_OFFERED).execute()
+    return rows.map(r => ({ project: r.title, document: r.document, arena: r.arena, name: textOr(r.name), about: typeof r.about === 'string' ? r.about : '' }))
   }
 
   /** A project at its latest revision; null when there is none of that id, or it is deleted. */

@@ -59,6 +59,8 @@ describe('the first page', () => {
   })
   test('a new project opens on an empty program that offers the smallest ones', async () => {
     await page.keyboard.press('n')
+    await until(page, `document.activeElement?.matches('[data-create]')`)
+    await page.keyboard.press('Enter')
     await until(page, hasText('.empty', 'An empty program'))
     await until(page, `document.querySelectorAll('.empty button').length === 2`)
     const offers = await page.$$('.empty button')
@@ -67,6 +69,28 @@ describe('the first page', () => {
     await until(page, hasText('.cm-content', 'when sonar.distance < 30 cm'))
     await until(page, hasText('[role=status]', 'saved'))
     expect(errors).toEqual([])
+  })
+  test('a new project begins with the robot, the arena and the task that were chosen', async () => {
+    await page.keyboard.press('n')
+    await page.waitForSelector('[data-robot=cuttle] svg')
+    // Tasks are those of the arena that is chosen.
+    await page.click('[data-arena=float_landing]')
+    await until(page, `document.querySelector('[data-task="Fetch a float"]') !== null && document.querySelector('[data-task="Kiss the fender"]') === null`)
+    await page.click('[data-robot=cuttle]')
+    await page.click('[data-task="Fetch a float"]')
+    await page.type('.new input', 'Mine')
+    await page.keyboard.press('Enter')
+    await until(page, `document.querySelector('.bar .title input')?.value === 'Mine'`)
+    await until(page, hasText('.act .goals', 'every float in home'))
+    expect(await page.$$eval('.sense [data-device]', all => all.map(e => (e as HTMLElement).dataset['device']))).toContain('claw')
+    expect(errors).toEqual([])
+  })
+  test('what a new project begins with is put away by Escape', async () => {
+    await page.keyboard.press('n')
+    await page.waitForSelector('[data-create]')
+    await until(page, `document.activeElement?.matches('[data-create]')`)
+    await page.keyboard.press('Escape')
+    await until(page, `document.querySelector('[data-create]') === null`)
   })
   test('a project goes to a zip that the command line runs, and comes back by dropping it; what is none is refused and named', async () => {
     await page.waitForSelector('[data-project="Find the buoy"]')

@@ -31,15 +31,19 @@ const bench = (title: string) => async (page: Page) => `/projects/${await copyOf
 const ready = async (page: Page): Promise<void> => { await until(page, hasText('.decide .head', 'ready to run')) }
 
 describe.each(['paper', 'night'] as const)('in %s, axe-core finds nothing', (theme) => {
-  test('on the projects, with one being renamed', async () => {
+  test('on the projects, with one being renamed, with what a new one begins with', async () => {
     const page = await at(() => Promise.resolve('/'), theme)
     await page.waitForSelector('.card svg')
     expect(await found(page)).toEqual([])
     await page.click('.card .does button')
     expect(await found(page)).toEqual([])
+    await page.keyboard.press('Escape')
+    await page.keyboard.press('n')
+    await page.waitForSelector('[data-robot] svg')
+    expect(await found(page)).toEqual([])
     await page.close()
   })
-  test('on the bench as rules: at rest, with a menu, with the finder, with the keys, while it runs, looking back with why', async () => {
+  test('on the bench as rules: at rest, with a menu, with the finder, with the keys, with the guide, while it runs, looking back with why', async () => {
     const page = await at(bench('Fetch a float'), theme)
     await ready(page)
     expect(await found(page)).toEqual([])
@@ -57,6 +61,14 @@ describe.each(['paper', 'night'] as const)('in %s, axe-core finds nothing', (the
     await page.waitForSelector('.v-overlay--active .sheet')
     expect(await found(page)).toEqual([])
     await page.keyboard.press('Escape')
+    await page.click('.help')
+    await page.waitForSelector('.v-overlay--active [data-guide]')
+    await page.click('.v-overlay--active [data-guide]')
+    await page.waitForSelector('.guide')
+    await until(page, `document.querySelector('.v-overlay--active .v-list') === null`)
+    expect(await found(page)).toEqual([])
+    // Open or not is remembered by the browser: the next test begins without it.
+    await page.click('[aria-label="Put the guide away"]')
     await press(page, 'Control', 'Enter')
     await until(page, `parseFloat(document.querySelector('.clock').textContent) > 1`)
     await page.keyboard.press('w')

@@ -49,6 +49,7 @@ defineExpose({ nextRealism })
     <KeyButton class="run" color="signal" :disabled="bench.runHindrance !== null" keys="Ctrl ⏎" @click="bench.run()">
       {{ bench.runHindrance === null ? (bench.atStart ? 'Run' : 'Run again') : bench.runHindrance }}
     </KeyButton>
+    <HelpMenu />
     <ThemeButton />
   </v-toolbar>
 </template>

@@ -6,6 +6,7 @@ import { useKept } from '~/composables/useKept'
 import { useKeys } from '~/composables/useKeys'
 import { useBenchStore } from './bench'
 import { useProjectStore } from '~/draft/project'
+import { useGuideStore } from '~/features/guide/guide'
 
 /** The bench: Sense, Decide, Act and the Tape of one project. */
 /** Speeds of driving by hand: metres and radians a second. */
@@ -14,6 +15,7 @@ const HAND_TURN = 0.9
 const route = useRoute()
 const bench = useBenchStore()
 const project = useProjectStore()
+const guide = useGuideStore()
 const act = useTemplateRef<{ setView(view: 'above' | 'perspective'): void }>('act')
 const bar = useTemplateRef<{ nextRealism(): void }>('bar')
 const sense = useTemplateRef<{ take(which: 'first' | 'second'): void, nextUnit(): void }>('sense')
@@ -22,12 +24,13 @@ const ready = ref(false)
 const there = (act: () => void) => () => { if (ready.value) act() }
 useAloud()
 
-onMounted(async () => {
+async function open(): Promise<void> {
   if (await project.open(String(route.params['id']))) {
     ready.value = true
     bench.arrive()
   }
-})
+}
+onMounted(open)
 onBeforeUnmount(() => {
   void project.save()
   bench.leave()
@@ -100,18 +103,19 @@ function border(which: 'sense' | 'decide' | 'tape'): (event: PointerEvent) => vo
   <div v-if="ready && !project.missing" class="view">
     <BenchBar ref="bar" />
     <SaveConflict />
-    <main class="bench" :style="{ gridTemplateColumns: `${senseWidth}px 5px ${decide}px 5px minmax(220px, 1fr)`, gridTemplateRows: `minmax(0, 1fr) 5px ${tape}px` }">
+    <main class="bench" :style="{ gridTemplateColumns: `${senseWidth}px 5px minmax(240px, ${decide}px) 5px minmax(220px, 1fr) ${guide.open ? '252px' : '0'}`, gridTemplateRows: `minmax(0, 1fr) 5px ${tape}px` }">
       <h1 class="visually-hidden">{{ project.data?.title }}: the bench</h1>
       <SensePanel ref="sense" />
       <div class="border upright" role="separator" aria-label="Border of Sense" @pointerdown="border('sense')($event)" />
       <DecidePanel />
       <div class="border upright" role="separator" aria-label="Border of Decide" @pointerdown="border('decide')($event)" />
       <ActPanel ref="act" />
+      <GuidePanel v-if="guide.open" />
       <div class="border level wide" role="separator" aria-orientation="horizontal" aria-label="Border of Tape" @pointerdown="border('tape')($event)" />
       <TapePanel class="wide" />
     </main>
   </div>
-  <ProjectGate v-else what="the project" />
+  <ProjectGate v-else what="the project" @again="open" />
 </template>
 
 <style scoped>

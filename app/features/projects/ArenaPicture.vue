@@ -13,7 +13,7 @@ const arena = shallowRef<unknown>(undefined)
 const observer = new IntersectionObserver((entries) => {
   if (!entries.some(e => e.isIntersecting)) return
   observer.disconnect()
-  void projects.arena(props.document).then((document) => { arena.value = document })
+  void projects.document(props.document).then((kept) => { arena.value = kept })
 }, { rootMargin: '300px' })
 onMounted(() => { if (place.value !== null) observer.observe(place.value) })
 onBeforeUnmount(() => observer.disconnect())

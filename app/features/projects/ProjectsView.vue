@@ -4,6 +4,7 @@ import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue'
 import { fileName, saveAs } from '~/utils/files'
 import { useKept } from '~/composables/useKept'
 import { useKeys } from '~/composables/useKeys'
+import { GUIDE } from '~/features/guide/steps'
 import { useProjectsStore } from './projects'
 import type { ListedProject } from '~/utils/api'
 
@@ -15,6 +16,8 @@ const room = ref(PAGE)
 const wanted = ref('')
 const order = useKept<'changed' | 'title'>('projects.order', 'changed')
 const finder = useTemplateRef<{ focus(): void }>('finder')
+/** Whether what a new project begins with is being chosen: that is loaded when first asked for. */
+const choosing = ref(false)
 const found = computed(() => {
   const words = wanted.value.toLowerCase().split(/\s+/).filter(w => w !== '')
   const all = projects.list.filter((p) => { const about = `${p.title} ${p.robotName} ${p.arenaName.replaceAll('_', ' ')}`.toLowerCase(); return words.every(w => about.includes(w)) })
@@ -27,10 +30,6 @@ const name = ref('')
 
 onMounted(() => projects.load())
 
-async function create(): Promise<void> {
-  const id = await projects.create()
-  if (id !== null) await navigateTo(`/projects/${id}`)
-}
 async function beginRename(id: string, title: string): Promise<void> {
   renaming.value = id
   name.value = title
@@ -49,6 +48,16 @@ function about(project: ListedProject): string {
   return project.broken ? '✕ one of its documents is damaged: it cannot be opened' : `${project.robotName} · ${project.arenaName.replaceAll('_', ' ')}`
 }
 
+/** The guide is offered until somebody took it or put it away. */
+const offered = useKept('guide.offered', true)
+const guideOpen = useKept('guide.open', false)
+async function beginGuide(): Promise<void> {
+  offered.value = false
+  guideOpen.value = true
+  const first = projects.list.find(p => p.title === GUIDE[0]!.demo) ?? projects.list[0]!
+  await navigateTo(`/projects/${first.id}`)
+}
+
 /** A whole project to a zip, and from one. */
 async function hand(id: string): Promise<void> {
   const packed = await projects.packed(id)
@@ -63,7 +72,7 @@ useDroppedFile(file => void take(file))
 
 useKeys('Projects', {
   'o': { says: 'open a project from a file', act: openFile },
-  'n': { says: 'a new project', act: () => void create() },
+  'n': { says: 'a new project', act: () => { choosing.value = !choosing.value } },
   '/': { says: 'find', act: () => finder.value?.focus() },
   'ctrl+z': { says: 'take back what was deleted', act: () => void projects.undo() },
 })
@@ -82,14 +91,19 @@ useKeys('Projects', {
         <div v-if="projects.deleted !== null" class="undo" role="status">
           “{{ projects.deleted.title }}” is deleted. <KeyButton keys="Ctrl Z" @click="projects.undo()">Undo</KeyButton>
         </div>
-        <p v-if="projects.trouble !== null" class="trouble" role="alert">{{ projects.trouble }}</p>
+        <p v-if="projects.trouble !== null && projects.list.length > 0" class="trouble" role="alert">{{ projects.trouble }}</p>
         <template v-if="projects.list.length > 1">
           <v-text-field ref="finder" v-model="wanted" class="find" placeholder="find  /" aria-label="Find projects" type="search" @keydown.esc="wanted = ''" />
           <v-btn-toggle v-model="order" aria-label="Order"><v-btn value="changed">changed last</v-btn><v-btn value="title">by name</v-btn></v-btn-toggle>
         </template>
         <KeyButton keys="O" says="A project from a zip; it can be dropped on the page too" @click="openFile()">Open a file</KeyButton>
-        <KeyButton color="primary" variant="flat" keys="N" @click="create">New project</KeyButton>
+        <KeyButton color="primary" variant="flat" keys="N" @click="choosing = !choosing">New project</KeyButton>
       </div>
+      <LazyNewProject v-if="choosing" @close="choosing = false" />
+      <section v-if="offered && projects.list.length > 0" class="offer" aria-label="The guide">
+        <span><b>New here?</b> A guide beside the Bench leads through the work in eight steps: read the senses, write, tune, ask why. It ticks off what you did and is never in the way.</span>
+        <v-btn color="primary" variant="flat" data-guide @click="beginGuide">Begin the guide</v-btn><v-btn @click="offered = false">Not now</v-btn>
+      </section>
       <ul class="list">
         <v-card v-for="project in shown" :key="project.id" tag="li" class="card" :data-project="project.title">
           <NuxtLink :to="`/projects/${project.id}`" class="picture" :aria-label="`Open ${project.title}`">
@@ -114,8 +128,12 @@ useKeys('Projects', {
       </ul>
       <p v-if="more > 0" class="none"><v-btn @click="room += PAGE">Show {{ Math.min(PAGE, more) }} more of {{ more }}</v-btn></p>
       <p v-if="projects.loaded && projects.list.length > 0 && shown.length === 0" class="none" role="status">No project of that name, robot or arena. <v-btn @click="wanted = ''">Show all</v-btn></p>
-      <p v-if="projects.loaded && projects.trouble === null && projects.list.length === 0" class="none">No project yet. A new one begins with an empty program, a rover and a quay.</p>
-      <ul v-if="!projects.loaded && projects.trouble === null" class="list" aria-label="Projects are loading"><v-card v-for="i in 6" :key="i" tag="li" class="card waiting" /></ul>
+      <NoAnswer v-if="projects.loaded && projects.trouble !== null && projects.list.length === 0" :title="projects.away ? 'The server does not answer' : 'The projects cannot be shown'" :why="projects.trouble" :again="projects.away" @again="projects.load()" />
+      <section v-if="projects.loaded && projects.trouble === null && projects.list.length === 0" class="none">
+        <h2>No project yet</h2>
+        <p>A project is a robot, an arena, a task and the program that you write. A new one begins with an empty program; a file that somebody gave you can be dropped on this page.</p>
+      </section>
+      <ul v-if="!projects.loaded" class="list" aria-label="Projects are loading"><v-card v-for="i in 6" :key="i" tag="li" class="card waiting"><v-skeleton-loader type="image, list-item-two-line" /></v-card></ul>
     </main>
   </div>
 </template>
@@ -128,9 +146,11 @@ useKeys('Projects', {
 .top h1 { font-size: 22px; margin: 0; flex: 1; }
 .find { max-width: 200px; }
 .undo { background: var(--field); border-radius: 5px; padding: 4px 12px; }
+.offer { display: flex; align-items: center; gap: 10px; background: var(--field); border-radius: 6px; padding: 9px 14px; margin-bottom: 16px; }
+.offer span { flex: 1; }
 .trouble { color: var(--error); margin: 0; }
 .list { list-style: none; padding: 0; margin: 0; display: grid; grid-template-columns: repeat(auto-fill, minmax(270px, 1fr)); gap: 16px; }
-.waiting { height: 274px; background: var(--ground); border-color: var(--ground); }
+.waiting { height: 274px; overflow: hidden; }
 .picture { display: block; height: 168px; border-bottom: 1px solid var(--line); }
 .about { padding: 10px 13px 7px; }
 .title { font-weight: 700; font-size: 15px; color: var(--ink); text-decoration: none; }

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
-import { api, type ListedProject } from '~/utils/api'
+import { api, type ListedProject, type Offers } from '~/utils/api'
 
 /** The largest zip that is taken, bytes. */
 const MOST = 6_000_000
@@ -10,24 +10,34 @@ export const useProjectsStore = defineStore('projects', () => {
   const list = shallowRef<readonly ListedProject[]>([])
   const loaded = ref(false)
   const trouble = ref<string | null>(null)
+  /** Whether the list could not be had because the server did not answer. */
+  const away = ref(false)
   /** The one deleted last, for undo. */
   const deleted = shallowRef<{ readonly id: string, readonly title: string } | null>(null)
 
   async function load(): Promise<void> {
     const answer = await api.projects()
     trouble.value = answer.ok ? null : answer.message
+    away.value = !answer.ok && answer.status === 0
     if (answer.ok) list.value = answer.value
     loaded.value = true
   }
 
-  /** A kept arena by its document's id; null when it cannot be had. */
-  async function arena(id: string): Promise<unknown> {
+  /** A kept document by its id; null when it cannot be had. */
+  async function document(id: string): Promise<unknown> {
     const answer = await api.document(id)
     return answer.ok ? answer.value.document : null
   }
 
-  async function create(): Promise<string | null> {
-    const answer = await api.create()
+  /** What a new project may begin with; null, and why is told, where it cannot be had. */
+  async function offers(): Promise<Offers | null> {
+    const answer = await api.offers()
+    trouble.value = answer.ok ? null : answer.message
+    return answer.ok ? answer.value : null
+  }
+
+  async function create(title: string, start: Parameters<typeof api.create>[1]): Promise<string | null> {
+    const answer = await api.create(title, start)
     trouble.value = answer.ok ? null : answer.message
     return answer.ok ? answer.value.id : null
   }
@@ -54,7 +64,7 @@ export const useProjectsStore = defineStore('projects', () => {
   }
 
   async function duplicate(id: string): Promise<void> {
-    const answer = await api.create(undefined, id)
+    const answer = await api.duplicate(id)
     trouble.value = answer.ok ? null : answer.message
     await load()
   }
@@ -81,5 +91,5 @@ export const useProjectsStore = defineStore('projects', () => {
     await load()
   }
 
-  return { list, loaded, trouble, deleted, load, arena, create, packed, receive, duplicate, rename, remove, undo }
+  return { list, loaded, trouble, away, deleted, load, document, offers, create, packed, receive, duplicate, rename, remove, undo }
 })

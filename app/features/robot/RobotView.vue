@@ -17,13 +17,13 @@ const store = useRobotStore()
 const ready = ref(false)
 const told = ref('')
 
-onMounted(async () => {
-  const id = String(route.params['id'])
-  if (await project.open(id)) {
+async function open(): Promise<void> {
+  if (await project.open(String(route.params['id']))) {
     store.load()
     ready.value = true
   }
-})
+}
+onMounted(open)
 onBeforeUnmount(() => void project.save())
 
 useKeys('Robot', {
@@ -93,7 +93,7 @@ async function importFile(file: File): Promise<void> {
       </div>
     </main>
   </div>
-  <ProjectGate v-else what="the robot" />
+  <ProjectGate v-else what="the robot" @again="open" />
 </template>
 
 <style scoped>

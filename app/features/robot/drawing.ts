@@ -1,7 +1,7 @@
 import type { SolidShape, Pose, Vector } from '~~/core/geometry'
 import { partsOf, placeFrames, seatOf, within, type FrameSpec, type Robot } from '~~/core/robot'
 import { rotate } from '~~/core/geometry'
-import { shadowOf } from '~/features/bench/act/shadow'
+import { shadowOf } from '~/shown/shadow'
 
 /** Which way a drawing looks at the robot: from above, or from its right side. */
 export type Side = 'above' | 'side'

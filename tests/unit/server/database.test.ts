@@ -231,7 +231,22 @@ describe('documents', () => {
     expect((await projects.list()).map(p => [p.title, p.broken, p.robotName])).toEqual([['Bad', true, '?'], ['Good', false, 'limpet']])
     await expect(projects.find(bad)).rejects.toThrow(/robot of “Bad” is damaged/)
     expect((await projects.find(good))!.title).toBe('Good')
-    expect((await projects.robots()).map(r => r.name)).toEqual(['limpet'])
+    expect((await projects.used('robot')).map(r => r.name)).toEqual(['limpet'])
+  })
+  test('what projects have is offered once each, the last changed first; a task once for each of its arenas', async () => {
+    const { projects } = await fresh()
+    const task = { name: 'night', title: 'Night rounds', about: 'touch nothing' }
+    await projects.create('A', { robot: { name: 'limpet', about: 'a rover' }, arena: { name: 'yard' }, task }, '')
+    await projects.create('B', { robot: { name: 'limpet', about: 'a rover' }, arena: { name: 'quay' }, task }, '')
+    const gone = await projects.create('C', { robot: { name: 'gone' }, arena: { name: 'gone' }, task: null }, '')
+    await projects.remove(gone)
+    const robots = await projects.used('robot')
+    expect(robots.map(r => [r.name, r.about])).toEqual([['limpet', 'a rover']])
+    const arenas = await projects.used('arena')
+    expect(arenas.map(a => [a.name, a.project]).sort()).toEqual([['quay', 'B'], ['yard', 'A']])
+    const tasks = await projects.used('task')
+    expect(new Set(tasks.map(t => t.name))).toEqual(new Set(['Night rounds']))
+    expect(tasks.map(t => t.arena).sort()).toEqual(arenas.map(a => a.document).sort())
   })
   test('the list asks one question, however many projects there are', async () => {
     const dir = folder()

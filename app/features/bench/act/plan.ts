@@ -9,7 +9,7 @@ import type { Pick, Picture, RobotLooks } from './picture'
 import { drawGround, drawWaves } from './plan-ground'
 import { PlanRuler, type Measured } from './plan-ruler'
 import { toWorld, type Anchor, type Frame, type PlanView, type Point } from './plan-view'
-import { shadowOf } from './shadow'
+import { shadowOf } from '~/shown/shadow'
 
 /** Places of the trail that are drawn, and every how many ticks one is taken. */
 const TRAIL_POINTS = 700
