@@ -1,28 +1,33 @@
-import { number, object, string } from 'yup'
+import { mixed, number, object, string } from 'yup'
 
 /**
  * Work that no revision holds yet, kept in this browser until one does: over a reload, a closed tab, a server that is away.
  * Each tab has its own; one that a closed tab left is taken up by the next that opens the project.
  */
 
+/** The documents of a project beside its program. */
+export const DOCUMENT_PARTS = ['robot', 'arena', 'task'] as const
+export type DocumentPart = (typeof DOCUMENT_PARTS)[number]
+
 /** What was written in a project, on top of which revision. Left out: as in that revision. */
-export interface Unsaved {
+export interface Unsaved extends Partial<Readonly<Record<DocumentPart, unknown>>> {
   readonly base: number
   readonly program?: string
-  readonly robot?: unknown
-  /** A robot being built that cannot exist yet. */
-  readonly building?: unknown
+  /** Documents being built that cannot exist yet. */
+  readonly building?: Building
 }
+export type Building = Readonly<Partial<Record<DocumentPart, unknown>>>
 
 const PREFIX = 'mindpath.unsaved'
 const TAB = 'mindpath.tab'
 /** How long a page that was reloaded may take to let go of its tab's name, and how often that is asked, milliseconds. */
 const RELOAD = 1000
 const RETRY = 50
-type Part = 'base' | 'program' | 'robot' | 'building'
-const PARTS: readonly Part[] = ['base', 'program', 'robot', 'building']
+const PARTS = ['base', 'program', ...DOCUMENT_PARTS, 'building'] as const
+type Part = (typeof PARTS)[number]
 
 const baseSchema = object({ base: number().integer().min(1).required(), at: number().required() }).noUnknown().strict()
+const buildingSchema = object({ robot: mixed(), arena: mixed(), task: mixed() }).noUnknown().strict()
 const programSchema = string().defined().strict().max(2_000_000)
 
 /** The name of this tab: a tab that was reloaded has the one that it had, a duplicated one its own. */
@@ -78,13 +83,13 @@ void tab.then((id) => { known = id })
 
 const keyOf = (project: string, of: string, part: Part): string => `${PREFIX}.${project}.${of}.${part}`
 
-/** Keeps parts of what is unsaved; null leaves a part out. False when the browser has no room for it, or keeps nothing at all. */
+/** Keeps parts of what is unsaved; one that is undefined is forgotten, one that is not named stays. False when the browser has no room for it, or keeps nothing at all. */
 export function keepUnsaved(project: string, parts: Readonly<Partial<Record<Exclude<Part, 'base'>, unknown>>> & { readonly base: number }): boolean {
   if (known === '') return false
   try {
     for (const [part, value] of Object.entries(parts) as [Part, unknown][]) {
       const key = keyOf(project, known, part)
-      if (value === null || value === undefined) localStorage.removeItem(key)
+      if (value === undefined) localStorage.removeItem(key)
       else localStorage.setItem(key, JSON.stringify(part === 'base' ? { base: value, at: Date.now() } : value))
     }
     return true
@@ -118,20 +123,21 @@ export async function takeUnsaved(project: string): Promise<Unsaved | null> {
   const base = read(keyOf(project, found.of, 'base'), baseSchema)?.base
   if (base === undefined) { dropUnsaved(project, found.of); return null }
   const program = read(keyOf(project, found.of, 'program'), programSchema)
-  const robot = readAny(keyOf(project, found.of, 'robot'))
-  const building = readAny(keyOf(project, found.of, 'building'))
-  const unsaved: Unsaved = { base, ...(program === null ? {} : { program }), ...(robot === null ? {} : { robot }), ...(building === null ? {} : { building }) }
+  const building = read(keyOf(project, found.of, 'building'), buildingSchema)
+  const documents = Object.fromEntries(DOCUMENT_PARTS.map(part => [part, readAny(keyOf(project, found.of, part))]).filter(([, value]) => value !== undefined))
+  const unsaved: Unsaved = { base, ...(program === null ? {} : { program }), ...documents, ...(building === null ? {} : { building }) }
   if (found.of !== mine && keepUnsaved(project, unsaved)) dropUnsaved(project, found.of)
   return unsaved
 }
 
+/** undefined where nothing is kept, or nothing that can be read. */
 function readAny(key: string): unknown {
   const text = localStorage.getItem(key)
-  if (text === null) return null
+  if (text === null) return undefined
   try {
     return JSON.parse(text) as unknown
   } catch {
-    return null
+    return undefined
   }
 }
 

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { api, type ProjectData } from '~/utils/api'
-import { dropUnsaved, keepUnsaved, takeUnsaved } from './drafts'
+import { DOCUMENT_PARTS, dropUnsaved, keepUnsaved, takeUnsaved, type Building, type DocumentPart } from './drafts'
 
 /** How long typing rests before it is saved, milliseconds. */
 const REST = 350
@@ -29,10 +29,10 @@ export const useProjectStore = defineStore('project', () => {
   const theirs = shallowRef<ProjectData | null>(null)
   /** The browser keeps what is not saved; false when it has no room for it. */
   const kept = ref(true)
-  /** A robot that cannot exist yet, as it was left; null when there is none. */
-  const building = shallowRef<unknown>(null)
+  /** Documents that cannot exist yet, as they were left. */
+  const building = shallowRef<Building>({})
   let savedProgram = ''
-  let savedRobot: unknown = null
+  let savedDocuments: Readonly<Record<DocumentPart, unknown>> = { robot: null, arena: null, task: null }
   let timer: ReturnType<typeof setTimeout> | null = null
   let saving: Promise<void> | null = null
 
@@ -50,9 +50,9 @@ export const useProjectStore = defineStore('project', () => {
     const unsaved = await takeUnsaved(id)
     take(answer.value)
     if (unsaved === null) return true
-    building.value = unsaved.building ?? null
+    building.value = unsaved.building ?? {}
     program.value = unsaved.program ?? program.value
-    if (unsaved.robot !== undefined && !same(unsaved.robot, savedRobot)) data.value = { ...answer.value, robot: unsaved.robot }
+    for (const part of DOCUMENT_PARTS) if (unsaved[part] !== undefined && !same(unsaved[part], savedDocuments[part])) data.value = { ...data.value!, [part]: unsaved[part] }
     if (clean()) settled()
     else if (unsaved.base === answer.value.revision) { state.value = 'unsaved'; keep(); schedule(0) }
     else {
@@ -67,9 +67,9 @@ export const useProjectStore = defineStore('project', () => {
     data.value = project
     program.value = project.program
     savedProgram = project.program
-    savedRobot = project.robot
+    savedDocuments = documentsOf(project)
     revision.value = project.revision
-    building.value = null
+    building.value = {}
     settled()
   }
 
@@ -88,21 +88,21 @@ export const useProjectStore = defineStore('project', () => {
     changed('program')
   }
 
-  /** Takes another robot, one that can exist; it is saved by itself. */
-  function editRobot(robot: unknown): void {
+  /** Takes another document, one that can exist; it is saved by itself. */
+  function editDocument(part: DocumentPart, document: unknown): void {
     if (data.value === null) return
-    data.value = { ...data.value, robot }
-    building.value = null
-    changed('robot')
+    data.value = { ...data.value, [part]: document }
+    building.value = { ...building.value, [part]: undefined }
+    changed(part)
   }
 
-  /** Remembers a robot that cannot exist yet: it is kept in the browser alone. */
-  function keepBuilding(robot: unknown): void {
-    building.value = robot
+  /** Remembers a document that cannot exist yet: it is kept in the browser alone. */
+  function keepBuilding(part: DocumentPart, document: unknown): void {
+    building.value = { ...building.value, [part]: document }
     keep('building')
   }
 
-  function changed(part: 'program' | 'robot'): void {
+  function changed(part: 'program' | DocumentPart): void {
     keep(part)
     if (state.value === 'conflict') return
     state.value = clean() ? 'saved' : 'unsaved'
@@ -110,20 +110,21 @@ export const useProjectStore = defineStore('project', () => {
   }
 
   /** Keeps in the browser what is not saved: the part that changed, or all of it. */
-  function keep(part: 'program' | 'robot' | 'building' | 'all' = 'all'): void {
+  function keep(part: 'program' | DocumentPart | 'building' | 'all' = 'all'): void {
     const { value: project } = data
     if (project === null) return
-    if (clean() && building.value === null) { dropUnsaved(project.id); kept.value = true; return }
+    const builds = DOCUMENT_PARTS.some(p => building.value[p] !== undefined)
+    if (clean() && !builds) { dropUnsaved(project.id); kept.value = true; return }
     const has = (name: string): boolean => part === 'all' || part === name
     kept.value = keepUnsaved(project.id, {
       base: revision.value,
-      ...(has('program') ? { program: program.value === savedProgram ? null : program.value } : {}),
-      ...(has('robot') ? { robot: project.robot === savedRobot ? null : project.robot } : {}),
-      ...(has('building') || has('robot') ? { building: building.value } : {}),
+      ...(has('program') ? { program: program.value === savedProgram ? undefined : program.value } : {}),
+      ...Object.fromEntries(DOCUMENT_PARTS.filter(has).map(p => [p, project[p] === savedDocuments[p] ? undefined : project[p]])),
+      ...(part === 'program' ? {} : { building: builds ? building.value : undefined }),
     })
   }
 
-  const clean = (): boolean => program.value === savedProgram && data.value?.robot === savedRobot
+  const clean = (): boolean => program.value === savedProgram && (data.value === null || DOCUMENT_PARTS.every(part => data.value![part] === savedDocuments[part]))
 
   function schedule(wait: number): void {
     if (timer !== null) clearTimeout(timer)
@@ -136,15 +137,15 @@ export const useProjectStore = defineStore('project', () => {
     const project = data.value
     if (project === null || clean() || state.value === 'conflict') return
     const text = program.value
-    const { robot } = project
+    const documents = documentsOf(project)
     state.value = 'saving'
     saving = (async () => {
-      const answer = await api.save(project.id, revision.value, text, robot === savedRobot ? undefined : robot)
+      const answer = await api.save(project.id, revision.value, text, Object.fromEntries(DOCUMENT_PARTS.filter(part => documents[part] !== savedDocuments[part]).map(part => [part, documents[part]])))
       // Another project was opened meanwhile: what was not saved of this one is in the browser.
       if (data.value?.id !== project.id) return
       if (answer.ok) {
         savedProgram = text
-        savedRobot = robot
+        savedDocuments = documents
         revision.value = answer.value.revision
         trouble.value = null
         state.value = clean() ? 'saved' : 'unsaved'
@@ -172,7 +173,7 @@ export const useProjectStore = defineStore('project', () => {
   }
 
   function conflict(other: ProjectData): void {
-    if (other.program === program.value && same(other.robot, data.value?.robot)) return take(other)
+    if (other.program === program.value && DOCUMENT_PARTS.every(part => same(other[part], data.value?.[part]))) return take(other)
     theirs.value = other
     state.value = 'conflict'
     trouble.value = 'changed elsewhere'
@@ -185,21 +186,22 @@ export const useProjectStore = defineStore('project', () => {
     if (project === null) return
     const newest = await api.project(project.id)
     if (!newest.ok) { trouble.value = newest.message; return }
-    const mine = await api.save(project.id, newest.value.revision, program.value, project.robot)
-    const back = mine.ok ? await api.save(project.id, mine.value.revision, newest.value.program, newest.value.robot) : mine
+    const mine = await api.save(project.id, newest.value.revision, program.value, documentsOf(project))
+    const back = mine.ok ? await api.save(project.id, mine.value.revision, newest.value.program, documentsOf(newest.value)) : mine
     if (!back.ok) { trouble.value = back.message; return }
     take({ ...newest.value, revision: back.value.revision })
   }
 
-  /** After a conflict: what was typed here is saved on top of theirs, which stays as a revision. */
-  async function keepMine(): Promise<void> {
+  /** After a conflict: what was typed here, or a text put together of both, is saved on top of theirs, which stays as a revision. */
+  async function keepMine(text = program.value): Promise<void> {
     const project = data.value
     if (project === null) return
     const newest = await api.project(project.id)
     if (!newest.ok) { trouble.value = newest.message; return }
     revision.value = newest.value.revision
     savedProgram = newest.value.program
-    savedRobot = newest.value.robot
+    savedDocuments = documentsOf(newest.value)
+    program.value = text
     theirs.value = null
     state.value = 'unsaved'
     await save()
@@ -240,8 +242,9 @@ export const useProjectStore = defineStore('project', () => {
     data, program, revision, state, trouble, missing, away, theirs, building, words,
     /** Closing the page would lose something. */
     atRisk: computed(() => state.value !== 'saved' && !kept.value),
-    open, edit, editRobot, keepBuilding, save, takeTheirs, keepMine, rename, markRan,
+    open, edit, editDocument, keepBuilding, save, takeTheirs, keepMine, rename, markRan,
   }
 })
 
+const documentsOf = ({ robot, arena, task }: ProjectData): Readonly<Record<DocumentPart, unknown>> => ({ robot, arena, task })
 const same = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b)

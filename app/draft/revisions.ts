@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
-import { api, type ListedRevision } from '~/utils/api'
+import { api, type ListedRevision, type ProjectData } from '~/utils/api'
+import type { DocumentPart } from './drafts'
 import { useProjectStore } from './project'
 
 /** What was saved of the project before, and the one of it that is looked at. */
@@ -10,7 +11,7 @@ export const useRevisionsStore = defineStore('revisions', () => {
   const trouble = ref<string | null>(null)
   const chosen = ref<number | null>(null)
   /** What the chosen one holds, once it is there. */
-  const there = shallowRef<{ readonly program: string, readonly robot: unknown } | null>(null)
+  const there = shallowRef<Pick<ProjectData, 'program' | DocumentPart> | null>(null)
 
   /** The list as it is now, and the one before the newest looked at. */
   async function load(): Promise<void> {
@@ -36,5 +37,13 @@ export const useRevisionsStore = defineStore('revisions', () => {
     there.value = answer.ok ? answer.value : null
   }
 
-  return { list, trouble, chosen, there, load, look }
+  /** Marks a revision, so that it stays; or takes the mark away. */
+  async function mark(number: number, marked: boolean): Promise<void> {
+    if (project.data === null) return
+    const answer = await api.markRevision(project.data.id, number, marked)
+    trouble.value = answer.ok ? null : answer.message
+    if (answer.ok) list.value = list.value.map(r => r.number === number ? { ...r, marked } : r)
+  }
+
+  return { list, trouble, chosen, there, load, look, mark }
 })

@@ -47,7 +47,7 @@ export interface ListedRobots {
 }
 
 /** A revision in the list of them. */
-export interface ListedRevision { readonly number: number, readonly at: string, readonly length: number, readonly ran: boolean, readonly robotChanged: boolean }
+export interface ListedRevision { readonly number: number, readonly at: string, readonly length: number, readonly ran: boolean, readonly marked: boolean, readonly changed: readonly ('robot' | 'arena' | 'task')[] }
 
 /** An answer, or why there is none: `status` 0 when the server could not be reached. */
 export type Answer<T> =
@@ -83,10 +83,12 @@ export const api = {
   rename: (id: string, title: string) => call<{ title: string }>('PATCH', `/api/projects/${id}`, { title }),
   remove: (id: string) => call<unknown>('DELETE', `/api/projects/${id}`),
   restore: (id: string) => call<unknown>('POST', `/api/projects/${id}/restore`, {}),
-  save: (id: string, base: number, program: string, robot?: unknown) =>
-    call<{ revision: number, changedAt: string }>('POST', `/api/projects/${id}/revisions`, robot === undefined ? { base, program } : { base, program, robot }),
+  /** A revision on top of another: a program, and the documents that are others now. */
+  save: (id: string, base: number, program: string, documents: Readonly<Partial<Record<'robot' | 'arena' | 'task', unknown>>>) =>
+    call<{ revision: number, changedAt: string }>('POST', `/api/projects/${id}/revisions`, { base, program, ...documents }),
   /** What is kept of a project, the newest first. */
   revisions: (id: string) => call<readonly ListedRevision[]>('GET', `/api/projects/${id}/revisions`),
-  revision: (id: string, number: number) => call<{ program: string, robot: unknown }>('GET', `/api/projects/${id}/revisions/${number}`),
+  revision: (id: string, number: number) => call<Pick<ProjectData, 'program' | 'robot' | 'arena' | 'task'>>('GET', `/api/projects/${id}/revisions/${number}`),
+  markRevision: (id: string, number: number, marked: boolean) => call<unknown>('PATCH', `/api/projects/${id}/revisions/${number}`, { marked }),
   ran: (id: string, revision: number) => call<unknown>('POST', `/api/projects/${id}/ran`, { revision }),
 }

@@ -10,6 +10,8 @@ export interface Documents {
   readonly arena: unknown
   readonly task: unknown
 }
+const DOCUMENT_PARTS = ['robot', 'arena', 'task'] as const
+type DocumentPart = (typeof DOCUMENT_PARTS)[number]
 
 /** A project as the list shows it. */
 export interface ProjectRow {
@@ -45,10 +47,11 @@ export interface RevisionRow {
   readonly at: string
   /** Characters of its program. */
   readonly length: number
-  /** Whether it ran last. */
+  /** Whether it ran, and whether somebody marked it: such a one stays. */
   readonly ran: boolean
-  /** Whether its robot is another than that of the revision before. */
-  readonly robotChanged: boolean
+  readonly marked: boolean
+  /** Which documents are others than those of the revision before. */
+  readonly changed: readonly DocumentPart[]
 }
 
 /** A document that a project has: what a new project may begin with. */
@@ -146,10 +149,10 @@ export class ProjectRepository {
   }
 
   /**
-   * Saves a program, and a robot when one is given, as a new revision on top of `base`. Refused, with the current number,
+   * Saves a program, and the documents that are given, as a new revision on top of `base`. Refused, with the current number,
    * when somebody else saved in between. null when there is no such project.
    */
-  async save(id: string, base: number, change: { readonly program: string, readonly robot?: unknown }): Promise<Saved | null> {
+  async save(id: string, base: number, change: { readonly program: string } & Partial<Documents>): Promise<Saved | null> {
     const { program } = change
     const at = this.now().toISOString()
     return within(this.db, async (trx): Promise<Saved | null> => {
@@ -157,20 +160,22 @@ export class ProjectRepository {
       if (last === undefined || last.deleted_at !== null) return null
       if (last.number !== base) return { saved: false, current: last.number }
       const robot = change.robot === undefined ? last.robot : await keepDocument(trx, change.robot)
-      if (last.program === program && last.robot === robot) return { saved: true, revision: last.number, changedAt: last.changed_at }
+      const arena = change.arena === undefined ? last.arena : await keepDocument(trx, change.arena)
+      const task = change.task === undefined ? last.task : change.task === null ? null : await keepDocument(trx, change.task)
+      if (last.program === program && last.robot === robot && last.arena === arena && last.task === task) return { saved: true, revision: last.number, changedAt: last.changed_at }
       await trx.insertInto('revisions').values({
-        project_id: id, number: base + 1, program, robot, arena: last.arena, task: last.task, created_at: at,
+        project_id: id, number: base + 1, program, robot, arena, task, created_at: at,
       }).execute()
       await trx.updateTable('projects').set({ changed_at: at }).where('id', '=', id).execute()
-      if ((base + 1) % THIN_EVERY === 0) await this.thin(trx, id, last.ran_revision)
+      if ((base + 1) % THIN_EVERY === 0) await this.thin(trx, id)
       return { saved: true, revision: base + 1, changedAt: at }
     })
   }
 
-  /** Old revisions thin out; the one that ran last stays. */
-  private async thin(trx: Transaction<Database>, id: string, ran: number | null): Promise<void> {
-    const all = await trx.selectFrom('revisions').select(['number', 'created_at as at']).where('project_id', '=', id).orderBy('number').execute()
-    const gone = thinned(all.map(r => ({ ...r, stays: r.number === ran })), this.now())
+  /** Old revisions thin out; those that ran or are marked stay. */
+  private async thin(trx: Transaction<Database>, id: string): Promise<void> {
+    const all = await trx.selectFrom('revisions').select(['number', 'created_at as at', 'ran', 'marked']).where('project_id', '=', id).orderBy('number').execute()
+    const gone = thinned(all.map(r => ({ ...r, stays: r.ran === 1 || r.marked === 1 })), this.now())
     if (gone.length > 0) await trx.deleteFrom('revisions').where('project_id', '=', id).where('number', 'in', gone).execute()
   }
 
@@ -179,16 +184,29 @@ export class ProjectRepository {
     const project = await this.latest(this.db, id)
     if (project === undefined || project.deleted_at !== null) return null
     const rows = await this.db.selectFrom('revisions')
-      .select(['number', 'created_at', 'robot', sql<number>`length(program)`.as('length')])
+      .select(['number', 'created_at', 'robot', 'arena', 'task', 'ran', 'marked', sql<number>`length(program)`.as('length')])
       .where('project_id', '=', id).orderBy('number', 'desc').limit(MOST_LISTED).execute()
-    return rows.map((r, i) => ({ number: r.number, at: r.created_at, length: r.length, ran: r.number === project.ran_revision, robotChanged: rows[i + 1] !== undefined && rows[i + 1]!.robot !== r.robot }))
+    return rows.map((r, i) => {
+      const before = rows[i + 1]
+      return { number: r.number, at: r.created_at, length: r.length, ran: r.ran === 1, marked: r.marked === 1, changed: DOCUMENT_PARTS.filter(part => before !== undefined && before[part] !== r[part]) }
+    })
   }
 
-  /** A revision's program and robot; null when there is none of that number. */
-  async revision(id: string, number: number): Promise<{ readonly program: string, readonly robot: unknown } | null> {
-    const row = await this.db.selectFrom('revisions').innerJoin('projects', 'projects.id', 'revisions.project_id').select(['program', 'robot'])
+  /** A revision's program and documents; null when there is none of that number. */
+  async revision(id: string, number: number): Promise<({ readonly program: string } & Documents) | null> {
+    const row = await this.db.selectFrom('revisions').innerJoin('projects', 'projects.id', 'revisions.project_id').select(['program', 'robot', 'arena', 'task'])
       .where('project_id', '=', id).where('number', '=', number).where('deleted_at', 'is', null).executeTakeFirst()
-    return row === undefined ? null : { program: row.program, robot: await documentOf(this.db, row.robot, 'robot of that revision') }
+    if (row === undefined) return null
+    const of = (part: DocumentPart, document: string): Promise<unknown> => documentOf(this.db, document, `${part} of that revision`)
+    return { program: row.program, robot: await of('robot', row.robot), arena: await of('arena', row.arena), task: row.task === null ? null : await of('task', row.task) }
+  }
+
+  /** Marks a revision or takes the mark away. False when there is no such revision. */
+  async mark(id: string, number: number, marked: boolean): Promise<boolean> {
+    const { numUpdatedRows } = await this.db.updateTable('revisions').set({ marked: marked ? 1 : 0 })
+      .where('project_id', '=', id).where('number', '=', number).where('project_id', 'in', this.db.selectFrom('projects').select('id').where('deleted_at', 'is', null))
+      .executeTakeFirst()
+    return numUpdatedRows > 0n
   }
 
   /** False when there is no such project. */
@@ -206,7 +224,9 @@ export class ProjectRepository {
 
   /** Remembers that a revision ran, so that it stays at hand while a later one has mistakes. */
   async ran(id: string, revision: number): Promise<boolean> {
-    return this.change(id, { ran_revision: revision }, false)
+    if (!await this.change(id, { ran_revision: revision }, false)) return false
+    await this.db.updateTable('revisions').set({ ran: 1 }).where('project_id', '=', id).where('number', '=', revision).execute()
+    return true
   }
 
   private async change(id: string, values: Partial<Database['projects']>, deleted: boolean): Promise<boolean> {

@@ -36,6 +36,9 @@ export interface RevisionTable {
   arena: string
   task: string | null
   created_at: string
+  /** 1 for one that somebody marked, and for one that ran: it stays whatever its age. */
+  marked: Generated<number>
+  ran: Generated<number>
 }
 
 /** Robots kept for use in any project. */

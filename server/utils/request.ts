@@ -82,6 +82,13 @@ export function idOf(event: H3Event): string {
   return id
 }
 
+/** The number of a revision in the path. */
+export function revisionOf(event: H3Event): number {
+  const text = event.context.params?.['number'] ?? ''
+  if (!/^[1-9]\d{0,8}$/.test(text)) throw notFound('revision')
+  return Number(text)
+}
+
 export function notFound(what: 'project' | 'robot' | 'document' | 'revision' = 'project') {
   return createError({ statusCode: 404, statusMessage: `there is no such ${what}` })
 }

@@ -2,100 +2,31 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { array, number, object, string } from 'yup'
 import { DEVICE_KINDS } from '~~/core/devices'
-import { readDocument, type Problem } from '~~/core/document'
+import { readDocument } from '~~/core/document'
 import { floorViews, framesOf, lookBudget, readRobot, selfViews, type Robot } from '~~/core/robot'
-import { useProjectStore } from '~/draft/project'
+import { documentDraft, plain } from '~/draft/document'
 
 /** A robot document as it is being written: any JSON. */
 export type Draft = Record<string, unknown> & { devices?: DraftDevice[], controller?: { looks?: string, ports?: Record<string, unknown> }, gestures?: DraftGesture[] }
 export interface DraftDevice { name: string, kind: string, port?: string, mount?: Record<string, unknown>, settings?: Record<string, unknown> }
 export interface DraftGesture { name: string, poses: { after: string, joints: Record<string, string> }[] }
 
-/** How many changes can be undone. */
-const UNDO = 200
-
 /**
  * The robot being built. The draft may be wrong for a while: then it says what is, and the last robot
  * that could exist stays in the project.
  */
 export const useRobotStore = defineStore('robot', () => {
-  const project = useProjectStore()
-  const draft = shallowRef<Draft>({})
-  const problems = shallowRef<readonly Problem[]>([])
-  const robot = shallowRef<Robot | null>(null)
+  const document = documentDraft<Draft, Robot>('robot', readRobot, shapeOf)
+  const { draft, problems, value: robot, depth, change, undo, redo } = document
   const selected = ref<string | null>(null)
   /** Joint places by name, SI, as they are posed by hand; nothing of it is in the document. */
   const pose = shallowRef<Readonly<Record<string, number>>>({})
-  const past: Draft[] = []
-  const future: Draft[] = []
-  const depth = ref({ past: 0, future: 0 })
-  let kept = ''
-
-  /** Whose robot the draft is, and the robot that the project had when it was read. */
-  let of = ''
-  let from: unknown = null
 
   /** Takes up the project's robot; what was built before, with its undo, goes on where nobody else changed it. */
   function load(): void {
-    const id = project.data?.id ?? ''
-    if (of === id && from === project.data?.robot) return
-    of = id
-    from = project.data?.robot
-    const building = project.building
-    draft.value = structuredClone(toPlain(building !== null && shapeOf(building) === null ? building : project.data?.robot ?? {})) as Draft
-    kept = ''
-    past.length = 0
-    future.length = 0
+    if (!document.load()) return
     selected.value = draft.value.devices?.[0]?.name ?? null
     pose.value = {}
-    settle(false)
-  }
-
-  /** Reads the draft; a robot that can exist goes into the project. */
-  function settle(save = true): void {
-    const read = readRobot(draft.value)
-    problems.value = read.ok ? [] : read.problems
-    if (read.ok) {
-      robot.value = read.value
-      if (save) {
-        project.editRobot(draft.value)
-        from = draft.value
-      }
-    } else if (save) project.keepBuilding(draft.value)
-    depth.value = { past: past.length, future: future.length }
-  }
-
-  /** Changes the draft as one step of undo; changes under the same name in a row are one step. */
-  function change(what: string, act: (draft: Draft) => void): void {
-    const next = structuredClone(toPlain(draft.value)) as Draft
-    act(next)
-    if (JSON.stringify(next) === JSON.stringify(draft.value)) return
-    if (what !== kept || what === '') {
-      past.push(draft.value)
-      if (past.length > UNDO) past.shift()
-    }
-    kept = what
-    future.length = 0
-    draft.value = next
-    settle()
-  }
-
-  function undo(): void {
-    const before = past.pop()
-    if (before === undefined) return
-    future.push(draft.value)
-    draft.value = before
-    kept = ''
-    settle()
-  }
-
-  function redo(): void {
-    const after = future.pop()
-    if (after === undefined) return
-    past.push(draft.value)
-    draft.value = after
-    kept = ''
-    settle()
   }
 
   const device = computed(() => draft.value.devices?.find(d => d.name === selected.value) ?? null)
@@ -121,7 +52,7 @@ export const useRobotStore = defineStore('robot', () => {
     if (value === null) return
     const name = freeName(value.name.replace(/_\d+$/, ''))
     const port = portFor(DEVICE_KINDS.find(k => k.kind === value.kind)?.port ?? null, value.port)
-    change('', (d) => { d.devices!.splice(index.value + 1, 0, { ...structuredClone(toPlain(value)) as DraftDevice, name, ...port }) })
+    change('', (d) => { d.devices!.splice(index.value + 1, 0, { ...plain(value) as DraftDevice, name, ...port }) })
     selected.value = name
   }
 
@@ -149,19 +80,11 @@ export const useRobotStore = defineStore('robot', () => {
     return null
   }
 
-  /**
-   * Takes a whole document; what is wrong with it is said, and the one before can be had back by undo. null when it was
-   * taken; else why it cannot even be shown: not the shape of a robot document.
-   */
+  /** Takes a whole document, which undo takes back. null when it was taken; else why it cannot even be shown. */
   function replace(value: unknown): string | null {
-    const wrong = shapeOf(value)
-    if (wrong !== null) return wrong
-    change('', (d) => {
-      for (const key of Object.keys(d)) delete d[key]
-      Object.assign(d, value)
-    })
-    selected.value = draft.value.devices?.[0]?.name ?? null
-    return null
+    const wrong = document.replace(value)
+    if (wrong === null) selected.value = draft.value.devices?.[0]?.name ?? null
+    return wrong
   }
 
   const frames = computed(() => robot.value === null ? [] : framesOf(robot.value))
@@ -201,5 +124,3 @@ function shapeOf(value: unknown): string | null {
   return read.ok ? null : read.problems.slice(0, 3).map(p => `${p.path}: found ${p.value}; ${p.message}`).join('; ')
 }
 
-/** Out of Vue's hands, so that it can be cloned. */
-function toPlain(value: unknown): unknown { return JSON.parse(JSON.stringify(value)) }

@@ -10,12 +10,15 @@ import { merged, type Change } from '~~/core/editing'
 import type { Diagnostic } from '~~/core/language'
 import type { RobotFacts } from '~~/core/robot'
 import { colouring, completion, movesOut } from './language'
+import { keepHistory, withHistory } from './history'
 import { hover } from './hover'
 import { liveLines, setLive, type LiveLines } from './live'
 import { editorTheme } from './theme'
 
 /** The program as text: colours, completion, mistakes as one types, and where it runs. */
 const props = defineProps<{
+  /** Whose program it is: what can be undone is kept by that. */
+  project: string
   text: string
   facts: RobotFacts | null
   diagnostics: readonly Diagnostic[]
@@ -36,8 +39,7 @@ onMounted(() => {
   const facts = (): RobotFacts | null => props.facts
   view = new EditorView({
     parent: place.value!,
-    state: EditorState.create({
-      doc: props.text,
+    state: withHistory(props.project, props.text, {
       extensions: [
         lintGutter(), lineNumbers(), liveLines(), history({ minDepth: UNDO }), drawSelection(), highlightActiveLine(), bracketMatching(), closeBrackets(), movesOut, EditorView.lineWrapping,
         indentUnit.of('  '), EditorState.tabSize.of(2), EditorState.languageData.of(() => [{ commentTokens: { line: '#' } }]),
@@ -51,7 +53,10 @@ onMounted(() => {
   })
   showDiagnostics()
 })
-onBeforeUnmount(() => view?.destroy())
+onBeforeUnmount(() => {
+  if (view !== null) keepHistory(props.project, view.state)
+  view?.destroy()
+})
 
 watch(() => props.text, (text) => {
   if (view === null || text === view.state.doc.toString()) return

@@ -6,7 +6,7 @@ import { describe, expect, test } from 'vitest'
 import { openDatabase } from '../../../server/database/open'
 import { ProjectRepository } from '../../../server/database/projects'
 import { thinned } from '../../../server/database/thinning'
-import { sidesOf } from '../../../app/draft/differences'
+import { chosenText, sidesOf, stretchesOf } from '../../../app/draft/differences'
 
 const HOUR = 3600_000
 const now = new Date(Date.UTC(2026, 5, 15, 12))
@@ -29,6 +29,26 @@ describe('revisions thin out with age', () => {
       expect(thinned(left, now)).toEqual([])
     }), { seed, numRuns: 200 })
   })
+  test('a mark keeps one; taken away, it goes with the others; documents that changed are named', async () => {
+    let at = now.getTime() - 40 * 24 * HOUR
+    const { db } = await openDatabase(mkdtempSync(join(tmpdir(), 'mindpath-')), () => new Date(at))
+    const projects = new ProjectRepository(db, () => new Date(at))
+    const id = await projects.create('A', { robot: { name: 'limpet' }, arena: { name: 'quay' }, task: null }, 'one')
+    const saves = async (from: number, to: number): Promise<void> => { for (let i = from; i < to; i++) { at += 1000; await projects.save(id, i, { program: `p${i}` }) } }
+    await saves(1, 10)
+    expect([await projects.mark(id, 5, true), await projects.mark(id, 99, true), await projects.mark('nowhere', 5, true)]).toEqual([true, false, false])
+    at = now.getTime()
+    await saves(10, 21)
+    expect((await projects.revisions(id))!.filter(r => r.number < 10).map(r => [r.number, r.marked])).toEqual([[5, true]])
+    await projects.mark(id, 5, false)
+    await saves(21, 41)
+    expect((await projects.revisions(id))!.some(r => r.number === 5)).toBe(false)
+    await projects.save(id, 41, { program: 'p40', arena: { name: 'yard' }, task: { name: 'night' } })
+    expect((await projects.revisions(id))![0]).toMatchObject({ number: 42, changed: ['arena', 'task'] })
+    expect(await projects.revision(id, 42)).toEqual({ program: 'p40', robot: { name: 'limpet' }, arena: { name: 'yard' }, task: { name: 'night' } })
+    await projects.save(id, 42, { program: 'p40', task: null })
+    expect((await projects.find(id))!.task).toBeNull()
+  })
   test('in the database, where each is found with its program and robot, and none of another project', async () => {
     let at = now.getTime() - 40 * 24 * HOUR
     const { db } = await openDatabase(mkdtempSync(join(tmpdir(), 'mindpath-')), () => new Date(at))
@@ -46,8 +66,8 @@ describe('revisions thin out with age', () => {
     expect(list.length).toBeLessThan(25)
     expect(list.slice(0, 5).map(r => r.number)).toEqual([60, 59, 58, 57, 56])
     expect(list.find(r => r.ran)?.number).toBe(3)
-    expect(await projects.revision(id, 3)).toEqual({ program: 'p2', robot: { name: 'limpet' } })
-    expect(await projects.revision(id, 60)).toEqual({ program: 'p59', robot: { name: 'winkle' } })
+    expect(await projects.revision(id, 3)).toMatchObject({ program: 'p2', robot: { name: 'limpet' } })
+    expect(await projects.revision(id, 60)).toMatchObject({ program: 'p59', robot: { name: 'winkle' } })
     expect(await projects.revision(other, 3)).toBeNull()
     await projects.remove(id)
     expect([await projects.revisions(id), await projects.revision(id, 60), await projects.revisions('nowhere')]).toEqual([null, null, null])
@@ -63,6 +83,20 @@ describe('two texts side by side', () => {
       expect(before.map(l => l.text)).toEqual(a)
       expect(after.map(l => l.text)).toEqual(b)
       expect(before.filter(l => !l.own).map(l => l.text)).toEqual(after.filter(l => !l.own).map(l => l.text))
+    }), { seed })
+  })
+  test('with a side chosen at each place: all of one gives that text, and what both have always stays', () => {
+    const lines = fc.array(fc.constantFrom('halt', 'drive 9 cm/s', '', '  wait 1 s', 'otherwise'), { maxLength: 12 })
+    fc.assert(fc.property(lines, lines, fc.infiniteStream(fc.boolean()), (a, b, choices) => {
+      const text = (l: readonly string[]): string => l.length === 0 ? '' : `${l.join('\n')}\n`
+      const all = stretchesOf(text(a), text(b))
+      const places = all.filter(s => 'mine' in s)
+      expect(chosenText(all, places.map(() => 'mine'))).toBe(text(a))
+      expect(chosenText(all, places.map(() => 'theirs'))).toBe(text(b))
+      const sides = places.map(() => choices.next().value ? 'mine' as const : 'theirs' as const)
+      const came = chosenText(all, sides).split('\n')
+      const length = all.reduce((n, s) => n + ('same' in s ? s.same.length : 0), 0) + places.reduce((n, s, i) => n + s[sides[i]!].length, 0)
+      expect(came.length - 1).toBe(length)
     }), { seed })
   })
 })

@@ -173,7 +173,7 @@ const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.o
     <RulesMap v-if="rules.face === 'map'" class="text" :live="live" @go="turnTo('rules'); goTo($event, 0)" />
     <div v-show="rules.face === 'text'" class="text">
       <ProgramEditor
-        ref="editor" :text="project.program" :facts="bench.opened?.facts ?? null" :diagnostics="bench.diagnostics" :live="live" :worth="worth"
+        ref="editor" :project="project.data?.id ?? ''" :text="project.program" :facts="bench.opened?.facts ?? null" :diagnostics="bench.diagnostics" :live="live" :worth="worth"
         @edit="project.edit($event)"
       />
       <div v-if="project.program.trim() === ''" class="empty">

@@ -51,7 +51,7 @@ function teach(): void {
   if (!read.ok) { wrong.value = read.problems[0]!.message; return }
   wrong.value = ''
   pointed.value = null
-  project.editRobot(robot)
+  project.editDocument('robot', robot)
   bench.back()
 }
 const wrong = ref('')

@@ -1,9 +1,8 @@
-import { answer, idOf, notFound } from '../../../../utils/request'
+import { answer, idOf, notFound, revisionOf } from '../../../../utils/request'
 
-/** A revision's program and robot. */
+/** A revision's program and documents. */
 export default answer(async (event, { projects }) => {
-  const text = event.context.params?.['number'] ?? ''
-  const found = /^[1-9]\d{0,8}$/.test(text) ? await projects.revision(idOf(event), Number(text)) : null
+  const found = await projects.revision(idOf(event), revisionOf(event))
   if (found === null) throw notFound('revision')
   return found
 })

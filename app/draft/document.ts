@@ -1,0 +1,107 @@
+import { ref, shallowRef, type Ref, type ShallowRef } from 'vue'
+import type { Problem, Read } from '~~/core/document'
+import type { DocumentPart } from './drafts'
+import { useProjectStore } from './project'
+
+/** How many changes can be undone. */
+const UNDO = 200
+
+/** A document of the project while it is being written: any JSON of its shape, with what is wrong with it and what can be undone. */
+export interface DocumentDraft<D extends object, T> {
+  readonly draft: ShallowRef<D>
+  /** What is wrong with it, by path; the last that could exist stays in the project meanwhile. */
+  readonly problems: ShallowRef<readonly Problem[]>
+  /** The last that could exist; null when none could yet. */
+  readonly value: ShallowRef<T | null>
+  readonly depth: Ref<{ readonly past: number, readonly future: number }>
+  /** Takes up the project's document. True when it is another than the one that was being written; else that goes on, with its undo. */
+  load(): boolean
+  /** Changes it as one step of undo; changes under the same name in a row are one step. */
+  change(what: string, act: (draft: D) => void): void
+  undo(): void
+  redo(): void
+  /** Takes a whole document. null when it was taken; else why it cannot even be shown. */
+  replace(value: unknown): string | null
+}
+
+/** The draft of one of the project's documents. `read` says whether it can exist, `shape` whether it can be shown at all: null, or why not. */
+export function documentDraft<D extends object, T>(part: DocumentPart, read: (value: unknown) => Read<T>, shape: (value: unknown) => string | null): DocumentDraft<D, T> {
+  const project = useProjectStore()
+  const draft = shallowRef({} as D) as ShallowRef<D>
+  const problems = shallowRef<readonly Problem[]>([])
+  const value = shallowRef<T | null>(null) as ShallowRef<T | null>
+  const depth = ref({ past: 0, future: 0 })
+  const past: D[] = []
+  const future: D[] = []
+  /** What the newest step of undo was called. */
+  let kept = ''
+  /** Whose document the draft is, and the one that the project had when it was read. */
+  let of = ''
+  let from: unknown = null
+
+  function load(): boolean {
+    const id = project.data?.id ?? ''
+    if (of === id && from === project.data?.[part]) return false
+    of = id
+    from = project.data?.[part]
+    const building = project.building[part]
+    draft.value = plain(building !== undefined && shape(building) === null ? building : project.data?.[part] ?? {}) as D
+    kept = ''
+    past.length = 0
+    future.length = 0
+    settle(false)
+    return true
+  }
+
+  /** Reads the draft; one that can exist goes into the project. */
+  function settle(save = true): void {
+    const result = read(draft.value)
+    problems.value = result.ok ? [] : result.problems
+    if (result.ok) {
+      value.value = result.value
+      if (save) {
+        project.editDocument(part, draft.value)
+        from = draft.value
+      }
+    } else if (save) project.keepBuilding(part, draft.value)
+    depth.value = { past: past.length, future: future.length }
+  }
+
+  function change(what: string, act: (draft: D) => void): void {
+    const next = plain(draft.value) as D
+    act(next)
+    if (JSON.stringify(next) === JSON.stringify(draft.value)) return
+    if (what !== kept || what === '') {
+      past.push(draft.value)
+      if (past.length > UNDO) past.shift()
+    }
+    kept = what
+    future.length = 0
+    draft.value = next
+    settle()
+  }
+
+  function step(back: D[], forth: D[]): void {
+    const other = back.pop()
+    if (other === undefined) return
+    forth.push(draft.value)
+    draft.value = other
+    kept = ''
+    settle()
+  }
+
+  function replace(document: unknown): string | null {
+    const wrong = shape(document)
+    if (wrong !== null) return wrong
+    change('', (d) => {
+      for (const key of Object.keys(d)) delete (d as Record<string, unknown>)[key]
+      Object.assign(d, document)
+    })
+    return null
+  }
+
+  return { draft, problems, value, depth, load, change, undo: () => step(past, future), redo: () => step(future, past), replace }
+}
+
+/** A copy of JSON that shares nothing. */
+export function plain(value: unknown): unknown { return JSON.parse(JSON.stringify(value)) }
