@@ -123,8 +123,8 @@ function drag(event: PointerEvent): void {
     } else bench.poke({ poke: 'put', what: grabbed, x: at.x, y: at.y, heading: null })
     return
   }
-  // Above, dragging moves the picture and with Ctrl, or the other button, turns it; in three dimensions it turns.
-  if (view.value === 'above' && !event.ctrlKey && event.buttons === 1) picture?.pan(event.movementX, event.movementY)
+  // Above, dragging moves the picture and with Ctrl, or the other button, turns it; in three dimensions it is the other way round.
+  if ((view.value === 'above') === (!event.ctrlKey && event.buttons === 1)) picture?.pan(event.movementX, event.movementY)
   else picture?.turnEye(-event.movementX * 0.006, event.movementY * 0.005)
   now()
 }

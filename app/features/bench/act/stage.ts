@@ -6,6 +6,7 @@ import type { TapeLayout } from '~~/core/tape'
 import type { Picture, RobotLooks } from './picture'
 import type { Frame } from './plan-view'
 import { deviceColor } from '~/shown/readings'
+import { HarbourLight, hasGraphicsCard } from './light'
 import { Glass } from '~/shown/screen'
 
 interface BeamShape { readonly group: THREE.Group, readonly fan: THREE.Mesh, readonly dot: THREE.Mesh }
@@ -36,9 +37,14 @@ export class Stage implements Picture {
   private readonly parts: THREE.Object3D[] = []
   private readonly visitors: THREE.Object3D[] = []
   private readonly trail: THREE.Points
+  /** Shadows and soft light, where a graphics card draws them. */
+  private readonly rich: boolean
+  private readonly light: HarbourLight
   private readonly trailPlaces = new Float32Array(TRAIL_POINTS * 3)
   private readonly disposables: { dispose(): void }[] = []
   private arena: Arena | null = null
+  /** Where the robot starts, metres. */
+  private placed: { readonly x: number, readonly y: number } | null = null
   private layout: TapeLayout | null = null
   private facts: RobotFacts | null = null
   private fineness = 1
@@ -49,16 +55,14 @@ export class Stage implements Picture {
   private frameTime = 30
   private width = 1
   private height = 1
-  /** Angle and height from which perspective looks, radians. */
-  private readonly orbit = { ...FIRST_EYE, zoom: 1 }
+  /** Angle and height from which perspective looks, radians; how far somebody moved what it looks at, metres. */
+  private readonly orbit = { ...FIRST_EYE, zoom: 1, x: 0, y: 0 }
   private standing: Frame = 'arena'
 
   constructor(canvas: HTMLCanvasElement, private readonly color: (name: string) => string) {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: false, powerPreference: 'low-power' })
-    this.scene.add(new THREE.HemisphereLight(0xffffff, 0xb9b2a2, 2.1))
-    const sun = new THREE.DirectionalLight(0xffffff, 1.1)
-    sun.position.set(-2, -3, 6)
-    this.scene.add(sun)
+    this.rich = hasGraphicsCard(this.renderer.getContext())
+    this.light = new HarbourLight(this.scene, this.renderer, this.rich)
     const geometry = new THREE.BufferGeometry()
     geometry.setAttribute('position', new THREE.BufferAttribute(this.trailPlaces, 3))
     geometry.setDrawRange(0, 0)
@@ -69,7 +73,10 @@ export class Stage implements Picture {
 
   build({ arena, placed, layout, facts, parts }: Opened, looks: RobotLooks): void {
     this.clear()
+    // Another run in the same place is seen from where one stands.
+    const elsewhere = this.arena === null || this.arena.name !== arena.name || this.arena.size.join() !== arena.size.join()
     this.arena = arena
+    this.placed = placed.start
     this.layout = layout
     this.facts = facts
     this.scene.background = new THREE.Color(this.color(arena.surround === 'water' ? 'water' : 'ground'))
@@ -92,7 +99,9 @@ export class Stage implements Picture {
     }
     this.buildBeams(layout, looks, facts)
     this.scene.add(this.trail)
-    this.frame()
+    this.light.over(arena.size)
+    if (elsewhere) this.rest()
+    else this.frame()
   }
 
   private clear(): void {
@@ -390,32 +399,76 @@ export class Stage implements Picture {
   }
 
   rest(): void {
-    // With the robot the eye is near it, behind and above.
-    Object.assign(this.orbit, this.standing === 'arena' ? { around: FIRST_EYE.around, up: FIRST_EYE.up, zoom: 1 } : { around: this.standing === 'robot' ? 0 : FIRST_EYE.around, up: 0.5, zoom: 0.3 })
+    // With the robot the eye is near it, behind and above; so it is at first where shadows make near things worth seeing.
+    const [wide, deep] = this.arena?.size ?? [0, 0]
+    const start = this.placed
+    if (this.standing !== 'arena') Object.assign(this.orbit, { around: this.standing === 'robot' ? 0 : FIRST_EYE.around, up: 0.5, zoom: 0.3, x: 0, y: 0 })
+    else if (this.rich && start !== null) Object.assign(this.orbit, { ...FIRST_EYE, up: 0.55, zoom: 0.5, x: (start.x - wide / 2) * 0.6, y: (start.y - deep / 2) * 0.6 })
+    else Object.assign(this.orbit, { ...FIRST_EYE, zoom: 1, x: 0, y: 0 })
     this.frame()
   }
 
-  pan(): void { /* The eye goes around the middle; what is near the robot is seen by going with it. */ }
+  pan(dx: number, dy: number): void {
+    // What was under the pointer stays there, as far as that can be on a ground that is seen aslant.
+    const metres = 2 * Math.tan(this.camera.fov * Math.PI / 360) * this.distance() / this.height
+    const along = dy * metres / Math.max(0.3, Math.sin(this.orbit.up))
+    const turn = this.orbit.around + this.yaw()
+    this.orbit.x -= dx * metres * Math.cos(turn) + along * Math.sin(turn)
+    this.orbit.y -= dx * metres * Math.sin(turn) - along * Math.cos(turn)
+    this.frame()
+  }
+
   measure(): void { /* Lengths are told from above, where they are true. */ }
   measured(): null { return null }
 
-  zoom(factor: number): void {
-    this.orbit.zoom = Math.min(3, Math.max(0.25, this.orbit.zoom * factor))
+  zoom(factor: number, x: number, y: number): void {
+    const zoom = Math.min(3, Math.max(0.12, this.orbit.zoom * factor))
+    const by = zoom / this.orbit.zoom
+    this.orbit.zoom = zoom
+    // All distances shrink towards the place of the ground that is under the pointer: so it stays under it.
+    const under = this.groundAt(x, y)
+    if (under !== null) {
+      const middle = this.middle()
+      this.orbit.x += (under.x - middle.x) * (1 - by)
+      this.orbit.y += (under.y - middle.y) * (1 - by)
+    }
     this.frame()
   }
 
-  /** Puts the camera so that the whole arena is seen. */
-  private frame(): void {
+  /** The place of the ground at page pixels; null beside it, above the horizon. */
+  private groundAt(x: number, y: number): { readonly x: number, readonly y: number } | null {
+    const ray = new THREE.Raycaster()
+    ray.setFromCamera(new THREE.Vector2(2 * x / this.width - 1, 1 - 2 * y / this.height), this.camera)
+    return ray.ray.intersectPlane(new THREE.Plane(new THREE.Vector3(0, 0, 1), 0), new THREE.Vector3())
+  }
+
+  /** How far the eye is from what it looks at, metres: at zoom 1 the whole arena is seen. */
+  private distance(): number {
     const size = this.arena?.size ?? [2, 2]
+    return (Math.max(size[0] / Math.max(this.width / this.height, 0.4), size[1]) * 1.75 + 0.5) * this.orbit.zoom
+  }
+
+  /** What the eye looks at: the middle of the arena or the robot, and from there as somebody moved it. */
+  private middle(): { readonly x: number, readonly y: number } {
+    const size = this.arena?.size ?? [2, 2]
+    const { position } = this.robot
+    const [x, y] = this.standing === 'arena' ? [size[0] / 2, size[1] / 2] : [position.x, position.y]
+    return { x: x + this.orbit.x, y: y + this.orbit.y }
+  }
+
+  /** In the robot's own frame the eye turns with it: it looks where the robot looks. */
+  private yaw(): number {
+    const { quaternion: q } = this.robot
+    return this.standing === 'robot' ? Math.atan2(2 * (q.w * q.z + q.x * q.y), 1 - 2 * (q.y * q.y + q.z * q.z)) - Math.PI / 2 : 0
+  }
+
+  /** Puts the camera where the eye is. */
+  private frame(): void {
     const aspect = this.width / this.height
-    const distance = Math.max(size[0] / Math.max(aspect, 0.4), size[1]) * 1.75 * this.orbit.zoom + 0.5
+    const distance = this.distance()
     const { up } = this.orbit
-    const { position, quaternion: q } = this.robot
-    const withRobot = this.standing !== 'arena'
-    const [x, y] = withRobot ? [position.x, position.y] : [size[0] / 2, size[1] / 2]
-    // In the robot's own frame the eye turns with it: it looks where the robot looks.
-    const yaw = this.standing === 'robot' ? Math.atan2(2 * (q.w * q.z + q.x * q.y), 1 - 2 * (q.y * q.y + q.z * q.z)) - Math.PI / 2 : 0
-    const around = this.orbit.around + yaw
+    const { x, y } = this.middle()
+    const around = this.orbit.around + this.yaw()
     this.camera.aspect = aspect
     this.camera.position.set(x + Math.sin(around) * Math.cos(up) * distance, y - Math.cos(around) * Math.cos(up) * distance, Math.sin(up) * distance)
     this.camera.lookAt(x, y, 0.02)
