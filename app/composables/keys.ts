@@ -22,7 +22,7 @@ export function takesKey(target: { closest(selector: string): unknown } | null, 
   if (target === null || key.startsWith('ctrl+') || /^f\d+$/.test(key)) return false
   const within = (selector: string): boolean => target.closest(selector) !== null
   if (within(FIELDS) || within(LISTS)) return true
-  // Space and Enter press a focused button or link; arrows, Home and End move a slider.
+  // Space and Enter press a focused button or link; arrows, Home and End move a slider, or a border.
   if (key === 'space' || key === 'enter') return within('button, a, summary, [role=button], [role=option]')
-  return SLIDING.test(key) && within('[role=slider]')
+  return SLIDING.test(key) && within('[role=slider], [role=separator]')
 }

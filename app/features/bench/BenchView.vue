@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useEventListener } from '@vueuse/core'
+import { useEventListener, useWindowSize } from '@vueuse/core'
 import { onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
 import { aloud, useAloud } from './useAloud'
 import { useKept } from '~/composables/useKept'
@@ -79,24 +79,12 @@ function drive(event: KeyboardEvent): void {
 }
 useEventListener(['keydown', 'keyup'], drive)
 
-// Borders can be dragged; where they were is remembered.
+// Borders can be moved; where they were is remembered.
 const senseWidth = useKept('width.sense', 196)
 // On a wide screen the extra goes to Decide and Act.
 const decide = useKept('width.decide', 492 + Math.round(Math.max(0, globalThis.innerWidth - 1280) * 0.4))
 const tape = useKept('height.tape', 168)
-function border(which: 'sense' | 'decide' | 'tape'): (event: PointerEvent) => void {
-  return (event) => {
-    const target = event.currentTarget as HTMLElement
-    target.setPointerCapture(event.pointerId)
-    const move = (e: PointerEvent): void => {
-      if (which === 'sense') senseWidth.value = Math.min(360, Math.max(150, senseWidth.value + e.movementX))
-      else if (which === 'decide') decide.value = Math.min(globalThis.innerWidth - senseWidth.value - 240, Math.max(320, decide.value + e.movementX))
-      else tape.value = Math.min(globalThis.innerHeight - 260, Math.max(80, tape.value - e.movementY))
-    }
-    target.addEventListener('pointermove', move)
-    target.addEventListener('pointerup', () => target.removeEventListener('pointermove', move), { once: true })
-  }
-}
+const { width: wide, height: high } = useWindowSize()
 </script>
 
 <template>
@@ -106,12 +94,12 @@ function border(which: 'sense' | 'decide' | 'tape'): (event: PointerEvent) => vo
     <main class="bench" :style="{ gridTemplateColumns: `${senseWidth}px 5px minmax(240px, ${decide}px) 5px minmax(220px, 1fr) ${guide.open ? '252px' : '0'}`, gridTemplateRows: `minmax(0, 1fr) 5px ${tape}px` }">
       <h1 class="visually-hidden">{{ project.data?.title }}: the bench</h1>
       <SensePanel ref="sense" />
-      <div class="border upright" role="separator" aria-label="Border of Sense" @pointerdown="border('sense')($event)" />
+      <BorderHandle v-model="senseWidth" label="Border of Sense" :least="150" :most="360" />
       <DecidePanel />
-      <div class="border upright" role="separator" aria-label="Border of Decide" @pointerdown="border('decide')($event)" />
+      <BorderHandle v-model="decide" label="Border of Decide" :least="320" :most="Math.max(320, wide - senseWidth - 240)" />
       <ActPanel ref="act" />
       <GuidePanel v-if="guide.open" />
-      <div class="border level wide" role="separator" aria-orientation="horizontal" aria-label="Border of Tape" @pointerdown="border('tape')($event)" />
+      <BorderHandle v-model="tape" class="wide" label="Border of Tape" level after :least="80" :most="Math.max(80, high - 260)" />
       <TapePanel class="wide" />
     </main>
   </div>
@@ -123,8 +111,15 @@ function border(which: 'sense' | 'decide' | 'tape'): (event: PointerEvent) => vo
 .bench { display: grid; flex: 1; min-height: 0; position: relative; }
 .bench > * { min-width: 0; }
 .wide { grid-column: 1 / -1; }
-.border { background: var(--panel); touch-action: none; }
-.upright { cursor: col-resize; border-left: 1px solid var(--line); }
-.level { cursor: row-resize; }
-.border:hover { background: var(--field); }
+/* Narrow, or twice as large: one below the other, and the page scrolls under the bar. */
+@media (max-width: 900px) {
+  .view { height: auto; min-height: 100vh; }
+  .bench { display: flex; flex-direction: column; flex: none; }
+  .bench > .border { display: none; }
+  .bench > * { flex: none; border-bottom: 2px solid rgb(var(--v-theme-bar)); }
+  .bench > :nth-child(2) { height: 300px; }
+  .bench > .decide { height: auto; min-height: 320px; max-height: 640px; }
+  .bench > .act { height: 380px; }
+  .bench > .tape { height: 220px; }
+}
 </style>

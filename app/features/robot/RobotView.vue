@@ -108,4 +108,11 @@ async function importFile(file: File): Promise<void> {
 .left { overflow: auto; background: var(--panel); border-right: 1px solid var(--line); }
 .middle { display: flex; flex-direction: column; min-height: 0; min-width: 0; }
 .right { overflow: auto; background: var(--panel); border-left: 1px solid var(--line); }
+/* Narrow, or twice as large: one below the other, and the page scrolls under the bar. */
+@media (max-width: 900px) {
+  .view { height: auto; min-height: 100vh; }
+  .robot { display: block; flex: none; }
+  .left, .right { border: 0; overflow: visible; }
+  .middle { height: 620px; }
+}
 </style>

@@ -91,22 +91,44 @@ function build(): void {
 
 /** What a hand has hold of: dragging puts it elsewhere, with shift it turns towards the pointer. */
 let grabbed: string | null = null
+/** Where the pointer was last, page pixels: fingers have no movement of their own. */
+let last: Point = { x: 0, y: 0 }
 /** Where the ruler was begun, page pixels. */
 let from: Point | null = null
 function pointOf(event: MouseEvent): Point {
   const box = place.value!.getBoundingClientRect()
   return { x: event.clientX - box.left, y: event.clientY - box.top }
 }
+/** Fingers on the picture, by their pointers. */
+const fingers = new Map<number, Point>()
+/** How far two fingers are apart and where between them the middle is. */
+function spread(): { readonly apart: number, readonly middle: Point } | null {
+  const [a, b] = [...fingers.values()]
+  return a === undefined || b === undefined ? null : { apart: Math.hypot(a.x - b.x, a.y - b.y), middle: { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 } }
+}
 function grab(event: PointerEvent): void {
   const { x, y } = pointOf(event)
+  last = { x, y }
+  if (event.pointerType === 'touch') fingers.set(event.pointerId, { x, y })
+  if (fingers.size > 1) { grabbed = null; from = null; return }
   if (ruling.value) from = { x, y }
   else grabbed = event.button === 0 ? picture?.pick(x, y)?.what ?? null : null
   if (event.button === 0) (event.currentTarget as Element).setPointerCapture(event.pointerId)
 }
-function letGo(): void { grabbed = null; from = null }
+function letGo(event: PointerEvent): void { fingers.delete(event.pointerId); grabbed = null; from = null }
 function drag(event: PointerEvent): void {
   if (event.buttons === 0) return
   const { x, y } = pointOf(event)
+  if (fingers.size > 1 && fingers.has(event.pointerId)) {
+    // Two fingers zoom about the middle between them, and move the picture with it.
+    const before = spread()!
+    fingers.set(event.pointerId, { x, y })
+    const after = spread()!
+    picture?.pan(after.middle.x - before.middle.x, after.middle.y - before.middle.y)
+    if (after.apart > 10) picture?.zoom(before.apart / after.apart, after.middle.x, after.middle.y)
+    now()
+    return
+  }
   if (from !== null) {
     picture?.measure([from, { x, y }])
     now()
@@ -124,8 +146,10 @@ function drag(event: PointerEvent): void {
     return
   }
   // Above, dragging moves the picture and with Ctrl, or the other button, turns it; in three dimensions it is the other way round.
-  if ((view.value === 'above') === (!event.ctrlKey && event.buttons === 1)) picture?.pan(event.movementX, event.movementY)
-  else picture?.turnEye(-event.movementX * 0.006, event.movementY * 0.005)
+  const [dx, dy] = [x - last.x, y - last.y]
+  last = { x, y }
+  if ((view.value === 'above') === (!event.ctrlKey && event.buttons === 1)) picture?.pan(dx, dy)
+  else picture?.turnEye(-dx * 0.006, dy * 0.005)
   now()
 }
 function wheel(event: WheelEvent): void {
@@ -133,11 +157,31 @@ function wheel(event: WheelEvent): void {
   picture?.zoom(event.deltaY > 0 ? 1.08 : 1 / 1.08, x, y)
   now()
 }
+function zoom(factor: number): void {
+  const box = place.value!.getBoundingClientRect()
+  picture?.zoom(factor, box.width / 2, box.height / 2)
+  now()
+}
+function pan(dx: number, dy: number): void { picture?.pan(dx, dy); now() }
+function turn(around: number, up: number): void { picture?.turnEye(around, up); now() }
 function rest(): void { picture?.rest(); now() }
+/** Page pixels and radians of one key. */
+const STEP = 40
+const TURN = 0.1
 useKeys('Picture', {
   'g': { says: 'what stands still: arena, follow, robot', act: () => { frame.value = FRAMES[(FRAMES.indexOf(frame.value) + 1) % FRAMES.length]! } },
   'k': { says: 'a ruler, and away', act: () => { ruling.value = !ruling.value } },
   'a': { says: 'all of the arena', act: rest },
+  'i': { says: 'nearer', act: () => zoom(1 / 1.25) },
+  'o': { says: 'farther', act: () => zoom(1.25) },
+  'shift+arrowleft': { says: 'move the picture', act: () => pan(STEP, 0) },
+  'shift+arrowright': { says: 'move the picture', act: () => pan(-STEP, 0) },
+  'shift+arrowup': { says: 'move the picture', act: () => pan(0, STEP) },
+  'shift+arrowdown': { says: 'move the picture', act: () => pan(0, -STEP) },
+  'q': { says: 'turn the picture', act: () => turn(-TURN, 0) },
+  'e': { says: 'turn the picture', act: () => turn(TURN, 0) },
+  't': { says: 'the eye up, down', act: () => turn(0, TURN) },
+  'b': { says: 'the eye up, down', act: () => turn(0, -TURN) },
 })
 const says = computed(() => {
   const m = measured.value

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { refThrottled } from '@vueuse/core'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { placeOf } from '~~/core/language'
 import type { TapeLayout } from '~~/core/tape'
@@ -75,6 +76,9 @@ function goTo(line: number, offset: number): void {
 const live = shallowRef<LiveLines | null>(null)
 const now = ref('')
 const nowLine = ref<number | null>(null)
+/** Who is in control, for those who hear the page: at most so often, milliseconds. */
+const SPOKEN = 4000
+const announced = refThrottled(computed(() => now.value === '' ? '' : `${now.value} in control at ${bench.running ? Math.round(bench.time) : bench.time.toFixed(2)} s`), SPOKEN)
 let lastKey = ''
 
 useLive(20, () => {
@@ -164,6 +168,7 @@ const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.o
     <header class="head">
       <h2>Decide</h2>
       <v-btn class="now" variant="text" size="small" title="Show the rule in control" :disabled="nowLine === null" @click="goTo(nowLine!, offsetOf(nowLine!))">{{ now === '' ? '' : `▶ ${now}` }}</v-btn>
+      <span class="visually-hidden" role="status">{{ announced }}</span>
       <span class="small state">{{ bench.mistakes === 0 ? (bench.checked ? '● ready to run' : '') : `✕ ${bench.runHindrance}` }}</span>
       <v-btn-toggle class="faces" :model-value="rules.face" role="group" aria-label="Faces of the program" @update:model-value="turnTo($event)">
         <KeyButton v-for="f in FACES" :key="f.face" :value="f.face" :aria-pressed="rules.face === f.face" :says="`${f.title}: ${f.key}`" :data-face="f.face">{{ f.title }}</KeyButton>
