@@ -1,5 +1,6 @@
 import { Argument, Command } from 'commander'
 import { runCommands } from '../cli/usage'
+import { pageMeasures } from './page'
 import { cameraMs, realtimeCamera, tickRatioCamera } from './camera'
 import { heapPerTick } from './heap'
 import { loadPhysics } from '../core/physics'
@@ -29,6 +30,21 @@ const MEASURES: readonly Measure[] = [
   { name: 'tick_ratio_camera', limit: 4, good: 'below', says: 'the whole tick with that camera against the bare physics step', run: tickRatioCamera },
 ]
 
+/** The page as `./mindpath start` has it: built before, with Chromium. */
+async function measurePage(json: boolean): Promise<void> {
+  const { frames, keystroke, nudge, scrolling, opening } = await pageMeasures()
+  if (json) { process.stdout.write(`${JSON.stringify({ frames, keystroke, nudge, scrolling, opening })}\n`); return }
+  const line = (met: boolean, what: string, value: string): void => { process.stdout.write(`${met ? '●' : '✕'} ${what.padEnd(52)} ${value}\n`) }
+  for (const [view, { rate, work }] of Object.entries(frames)) {
+    line(rate >= 30, `frames a second, 30 loose pieces, ${view}`, `${rate.toFixed(0)} (at least 30)`)
+    line(work <= 4, `  the page thread's work a frame, on average`, `${work.toFixed(1)} ms (at most 4)`)
+  }
+  line(keystroke[0] <= 40, 'keystroke to diagnostics, 1,000 lines, median', `${keystroke[0].toFixed(0)} ms (at most 40), 95 % ${keystroke[1].toFixed(0)} ms`)
+  line(nudge[1] <= 16, 'a nudge in Rules, 1,000 lines, 95 %', `${nudge[1].toFixed(0)} ms (at most 16), median ${nudge[0].toFixed(0)} ms`)
+  line(scrolling >= 30, 'frames a second, scrolling 209 rows', `${scrolling.toFixed(0)} (at least 30)`)
+  line(opening <= 1000, 'from a click on a project to a Bench that takes input', `${opening.toFixed(0)} ms (at most 1000)`)
+}
+
 async function measure(names: readonly string[], json: boolean): Promise<void> {
   await loadPhysics()
   const results: Record<string, number> = {}
@@ -44,6 +60,6 @@ async function measure(names: readonly string[], json: boolean): Promise<void> {
 }
 
 process.exitCode = await runCommands(new Command('mindpath bench').description('Measures, each a ratio or a median of one run; all of them where none is named.')
-  .addArgument(new Argument('[names...]', 'of measures').choices(MEASURES.map(m => m.name)))
+  .addArgument(new Argument('[names...]', 'of measures').choices([...MEASURES.map(m => m.name), 'page']))
   .option('--json', 'in one line')
-  .action((names: readonly string[], options: { readonly json?: true }) => measure(names, options.json === true)), process.argv.slice(2))
+  .action((names: readonly string[], options: { readonly json?: true }) => names.includes('page') ? measurePage(options.json === true) : measure(names, options.json === true)), process.argv.slice(2))

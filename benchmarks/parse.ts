@@ -2,10 +2,10 @@ import { readFileSync } from 'node:fs'
 import { checkProgram, compileProgram } from '../core/language'
 import { factsOf, readRobot } from '../core/robot'
 
-/** A program of 500 lines, of modes that push, look about and come back. */
-function program500(): string {
+/** A program of so many lines, of modes that push, look about and come back. */
+export function program500(length = 500): string {
   const lines: string[] = ['program "Five hundred lines"', 'dial sight = 90 cm from 20 cm to 200 cm', 'memory count = 0']
-  for (let i = 0; lines.length < 486; i++) {
+  for (let i = 0; lines.length < length - 14; i++) {
     lines.push(
       `mode m${i}  # one of many`, '  start -> reset gyro.turned', `  when sonar.distance < sight - ${i % 40} cm for 0.1 s`,
       '    if bumper_left.pressed or bumper_right.pressed', '      drive 6 cm at 12 cm/s at most 2 s', '    else',
@@ -15,7 +15,7 @@ function program500(): string {
   }
   const last = Math.floor((lines.length - 3) / 14)
   lines.push(`mode m${last}`, '  otherwise -> halt')
-  while (lines.length < 500) lines.push('# to the end')
+  while (lines.length < length) lines.push('# to the end')
   return lines.join('\n')
 }
 

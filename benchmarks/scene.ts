@@ -4,31 +4,32 @@ import type { ProgramData } from '../core/program'
 import { factsOf } from '../core/robot'
 import { readProject, type ProjectParts } from '../core/simulation'
 
-/** The demo robot on a walled deck with twelve loose pieces that it runs into again and again. */
-export function twelveLoose(): ProjectParts {
+/** A walled deck with loose pieces. */
+export function looseArena(count: number): object {
   const edge = { height: '20 cm', thickness: '4 cm' }
-  const read = readProject({
-    robot: JSON.parse(readFileSync('demo/robots/limpet.json', 'utf8')),
-    arena: {
-      mindpath: 'arena', version: 1, name: 'twelve', size: ['3 m', '3 m'],
-      walls: [
-        { from: ['0 m', '0 m'], to: ['3 m', '0 m'], ...edge }, { from: ['0 m', '3 m'], to: ['3 m', '3 m'], ...edge },
-        { from: ['0 m', '0 m'], to: ['0 m', '3 m'], ...edge }, { from: ['3 m', '0 m'], to: ['3 m', '3 m'], ...edge },
-      ],
-      scatter: [{
-        kind: 'driftwood', shape: 'box', length: '14 cm', width: '8 cm', height: '8 cm', mass: '150 g', color: 'orange', count: 12,
-        area: { at: ['1.5 m', '1.5 m'], size: ['2.4 m', '2.4 m'] }, apart: '15 cm',
-      }],
-      start: { at: ['40 cm', '40 cm'], heading: '-45 deg' },
-    },
-    task: null,
-  })
+  return {
+    mindpath: 'arena', version: 1, name: 'loose', size: ['3 m', '3 m'],
+    walls: [
+      { from: ['0 m', '0 m'], to: ['3 m', '0 m'], ...edge }, { from: ['0 m', '3 m'], to: ['3 m', '3 m'], ...edge },
+      { from: ['0 m', '0 m'], to: ['0 m', '3 m'], ...edge }, { from: ['3 m', '0 m'], to: ['3 m', '3 m'], ...edge },
+    ],
+    scatter: [{
+      kind: 'driftwood', shape: 'box', length: '14 cm', width: '8 cm', height: '8 cm', mass: '150 g', color: 'orange', count,
+      area: { at: ['1.5 m', '1.5 m'], size: ['2.4 m', '2.4 m'] }, apart: '15 cm',
+    }],
+    start: { at: ['40 cm', '40 cm'], heading: '-45 deg' },
+  }
+}
+
+/** The demo robot on that deck with twelve pieces that it runs into again and again. */
+export function twelveLoose(): ProjectParts {
+  const read = readProject({ robot: JSON.parse(readFileSync('demo/robots/limpet.json', 'utf8')), arena: looseArena(12), task: null })
   if (!read.ok) throw new Error(JSON.stringify(read.problems))
   return read.value
 }
 
 /** Pushes what it meets, and turns away where it cannot go on. */
-const PUSHER = `dial sight = 60 cm
+export const PUSHER = `dial sight = 60 cm
 memory pushes = 0
 
 when wheels.stalled for 0.2 s

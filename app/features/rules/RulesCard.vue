@@ -80,7 +80,7 @@ function press(event: KeyboardEvent): void {
 </template>
 
 <style scoped>
-.card { border: 1px solid var(--line); border-radius: 6px; background: var(--panel); margin-bottom: 8px; overflow: hidden; }
+.card { border: 1px solid var(--line); border-radius: 6px; background: var(--panel); margin-bottom: 8px; overflow: hidden; content-visibility: auto; contain-intrinsic-size: auto 240px; }
 .card[data-now] { border: 1.5px solid var(--signal); }
 .comments { padding: 4px 10px 0; display: flex; flex-direction: column; align-items: flex-start; background: var(--ground); }
 header { display: flex; gap: 10px; align-items: center; background: var(--ground); padding: 4px 10px; }

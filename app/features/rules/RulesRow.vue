@@ -42,11 +42,7 @@ const actionsOf = (step: StepLine): readonly Action[] => facts.value === null ? 
 const isRule = computed(() => props.row.what === 'rule' || props.row.what === 'otherwise')
 /** Steps of the row's own block, and how many there are: what stands deeper belongs to them. */
 const own = computed(() => props.row.steps.filter(s => s.depth === 0 && s.isStep))
-const worst = computed(() => {
-  const last = props.row.steps.at(-1)?.line ?? props.row.line
-  const found = rules.marks.filter(m => m.line >= props.row.line && m.line <= last).map(m => m.diagnostic)
-  return found.find(d => d.severity === 'error') ?? found.find(d => d.severity === 'warning') ?? null
-})
+const worst = computed(() => rules.worstOf(props.row.line, props.row.steps.at(-1)?.line ?? props.row.line))
 
 const keyOfRow = (index: number): string => `${props.at.slice(0, props.at.lastIndexOf('.'))}.${index}`
 

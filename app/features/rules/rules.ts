@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, nextTick, shallowRef } from 'vue'
-import { applyChanges, outlineOf, sheetOf, type Change, type Edit, type KnownRows, type Sheet } from '~~/core/editing'
-import { LineIndex, type Fix } from '~~/core/language'
+import { applyChanges, outlineOf, sheetOf, type Card, type Change, type Edit, type KnownRows, type Sheet } from '~~/core/editing'
+import { LineIndex, type Diagnostic, type Fix } from '~~/core/language'
 import type { LivePart } from '~~/core/why'
 import { useKept } from '~/composables/useKept'
 import { useBenchStore } from '~/features/bench/bench'
@@ -55,7 +55,14 @@ export const useRulesStore = defineStore('rules', () => {
   /** Read only while a face shows it: the text face does without. */
   const sheet = computed(() => sheetOf(project.program))
   const known: KnownRows = new Map()
-  const outline = computed(() => outlineOf(sheet.value, known))
+  let cardsBefore: readonly Card[] = []
+  /** What did not change is the same object as before: it is not drawn anew. */
+  const outline = computed(() => {
+    const now = outlineOf(sheet.value, known)
+    const cards = now.cards.map((card, i) => cardsBefore[i] !== undefined && sameCard(cardsBefore[i], card) ? cardsBefore[i] : card)
+    cardsBefore = cards
+    return { ...now, cards }
+  })
   // As texts, which are the same when they say the same: an edit elsewhere draws no sentence anew.
   const dialList = computed(() => sheet.value.tree.items.flatMap(i => i.tag === 'dial' ? [i.name.text] : []).join(' '))
   const dials = computed(() => new Set(dialList.value.split(' ')))
@@ -64,8 +71,27 @@ export const useRulesStore = defineStore('rules', () => {
   const wrong = computed(() => wrongList.value === '' ? [] : wrongList.value.split(' ').map(w => w.split('-').map(Number) as [number, number]))
   const lines = computed(() => new LineIndex(project.program))
   const lineOf = (offset: number): number => lines.value.placeOf(offset).line
-  /** What the checker says, with the line of each. */
-  const marks = computed(() => bench.diagnostics.map(diagnostic => ({ diagnostic, line: lineOf(diagnostic.range.from) })))
+  /** What the checker says, by the line of each. */
+  const marks = computed(() => {
+    const byLine = new Map<number, Diagnostic[]>()
+    for (const diagnostic of bench.diagnostics) {
+      const line = lineOf(diagnostic.range.from)
+      byLine.set(line, [...byLine.get(line) ?? [], diagnostic])
+    }
+    return byLine
+  })
+  /** The worst of what the checker says of some lines, from one to another: a mistake, else a warning; null where it says neither. */
+  function worstOf(from: number, to: number): Diagnostic | null {
+    let warning: Diagnostic | null = null
+    const { value: all } = marks
+    for (let line = from; line <= to; line++) {
+      for (const diagnostic of all.get(line) ?? []) {
+        if (diagnostic.severity === 'error') return diagnostic
+        if (diagnostic.severity === 'warning') warning ??= diagnostic
+      }
+    }
+    return warning
+  }
   /** What conditions are worth, of the program that is open; null while another is being written. */
   const conditions = computed(() => {
     return bench.opened?.program?.text === project.program ? bench.live?.parts ?? null : null
@@ -119,5 +145,11 @@ export const useRulesStore = defineStore('rules', () => {
   const caret = () => text?.caret() ?? null
   const caretLine = (): number => text?.line() ?? 1
 
-  return { face, sheet, outline, conditions, dials, wrong, lineOf, marks, finding, attach, apply, change, mend, focus, find, closeFinder, undo, redo, goTo, insert, caret, caretLine }
+  return { face, sheet, outline, conditions, dials, wrong, lineOf, worstOf, finding, attach, apply, change, mend, focus, find, closeFinder, undo, redo, goTo, insert, caret, caretLine }
 })
+
+/** Whether two cards are alike in all that is drawn and asked of them; unchanged rows are the same objects. */
+function sameCard(a: Card, b: Card): boolean {
+  return a.rows.length === b.rows.length && a.rows.every((row, i) => row === b.rows[i])
+    && JSON.stringify({ ...a, rows: [] }) === JSON.stringify({ ...b, rows: [] })
+}

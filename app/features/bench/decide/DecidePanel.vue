@@ -80,6 +80,10 @@ const nowLine = ref<number | null>(null)
 const SPOKEN = 4000
 const announced = refThrottled(computed(() => now.value === '' ? '' : `${now.value} in control at ${bench.running ? Math.round(bench.time) : bench.time.toFixed(2)} s`), SPOKEN)
 let lastKey = ''
+/** How often figures behind the lines of the text change, milliseconds. */
+const READ = 150
+let worthNow: ReturnType<typeof worthOf> = []
+let worthAt = 0
 
 useLive(20, () => {
   const { opened, row } = bench
@@ -117,7 +121,11 @@ useLive(20, () => {
     const mode = program.lanes[r.lane]?.modes[row[layout.lanes + 4 * r.lane + 1]!]
     if (row[layout.wants + i] === 1 && !inControl.has(i) && (r.mode === '' || r.mode === mode)) outranked.push(r.line)
   })
-  const worth = rules.face === 'rules' ? [] : worthOf(row, layout)
+  // Figures that change faster than one reads them are not written: what is in control is.
+  const at = performance.now()
+  if (rules.face === 'rules') worthNow = []
+  else if (!bench.running || at - worthAt > READ) { worthNow = worthOf(row, layout); worthAt = at }
+  const worth = worthNow
   const key = JSON.stringify([control, steps, outranked, worth])
   if (key === lastKey) return
   lastKey = key

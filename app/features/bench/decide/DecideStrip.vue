@@ -34,7 +34,7 @@ function format(): void { rules.apply(merged(project.program, formatProgram(rule
 /** The first mend of the caret's line, else of the next that has one. */
 function mendNext(): void {
   const line = rules.caretLine()
-  const fixes = rules.marks.flatMap(({ line, diagnostic: { fix } }) => fix === null ? [] : [{ line, fix }])
+  const fixes = bench.diagnostics.flatMap(({ range, fix }) => fix === null ? [] : [{ line: rules.lineOf(range.from), fix }])
   const found = (rules.face === 'text' ? fixes.find(m => m.line >= line) : undefined) ?? fixes[0]
   if (found !== undefined) rules.mend(found.fix)
 }
