@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useEventListener, useWindowSize } from '@vueuse/core'
-import { onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
 import { aloud, useAloud } from './useAloud'
 import { useKept } from '~/composables/useKept'
 import { useKeys } from '~/composables/useKeys'
@@ -85,20 +85,24 @@ const senseWidth = useKept('width.sense', 196)
 const decide = useKept('width.decide', 492 + Math.round(Math.max(0, globalThis.innerWidth - 1280) * 0.4))
 const tape = useKept('height.tape', 168)
 const { width: wide, height: high } = useWindowSize()
+/** The least width, page pixels, in which the guide stands beside the rest; else its next step alone stands above. */
+const ROOM = 1160
+const guideBeside = computed(() => guide.open && wide.value >= ROOM)
 </script>
 
 <template>
   <div v-if="ready && !project.missing" class="view">
     <BenchBar ref="bar" />
     <SaveConflict />
-    <main class="bench" :style="{ gridTemplateColumns: `${senseWidth}px 5px minmax(240px, ${decide}px) 5px minmax(220px, 1fr) ${guide.open ? '252px' : '0'}`, gridTemplateRows: `minmax(0, 1fr) 5px ${tape}px` }">
+    <GuidePanel v-if="guide.open && !guideBeside" short />
+    <main class="bench" :style="{ gridTemplateColumns: `${senseWidth}px 5px minmax(240px, ${decide}px) 5px minmax(220px, 1fr) ${guideBeside ? '252px' : '0'}`, gridTemplateRows: `minmax(0, 1fr) 5px ${tape}px` }">
       <h1 class="visually-hidden">{{ project.data?.title }}: the bench</h1>
       <SensePanel ref="sense" />
       <BorderHandle v-model="senseWidth" label="Border of Sense" :least="150" :most="360" />
       <DecidePanel />
       <BorderHandle v-model="decide" label="Border of Decide" :least="320" :most="Math.max(320, wide - senseWidth - 240)" />
       <ActPanel ref="act" />
-      <GuidePanel v-if="guide.open" />
+      <GuidePanel v-if="guideBeside" />
       <BorderHandle v-model="tape" class="wide" label="Border of Tape" level after :least="80" :most="Math.max(80, high - 260)" />
       <TapePanel class="wide" />
     </main>
