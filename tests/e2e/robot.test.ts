@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest'
-import { copyOf, hasText, launch, openPage, pick, text, until } from './browser'
+import { copyOf, hasText, launch, openPage, pick, text, typeProgram, until } from './browser'
 
 let browser: Browser
 let page: Page
@@ -163,6 +163,36 @@ describe('the Robot view', () => {
     })
     expect(found).toMatchObject({ wrong: null, loose: 0 })
     expect(found.children).toBe(found.links - 1)
+  })
+  test('a PNG becomes a picture of the display’s dots, is named anew, and programs know it by that name; what is no picture is refused', async () => {
+    const add = async (file: string): Promise<void> => {
+      const chosen = page.waitForFileChooser()
+      await page.evaluate(() => { [...document.querySelectorAll('button')].find(b => b.textContent?.includes('Add a picture'))!.click() })
+      await (await chosen).accept([file])
+    }
+    const odd = join(mkdtempSync(join(tmpdir(), 'mindpath-')), 'odd.png')
+    writeFileSync(odd, 'no picture')
+    await add(odd)
+    await until(page, hasText('.told', 'odd.png is no picture that this browser can read'))
+    await add('docs/screenshots/bench.png')
+    await until(page, hasText('.told', 'Picture bench kept, 102 by 64 dots'))
+    // All of it is lit or dark, and both are there.
+    expect(await page.$eval('[data-picture=bench] canvas', (e) => {
+      const { data, width, height } = (e as HTMLCanvasElement).getContext('2d')!.getImageData(0, 0, 102, 64)
+      return [width, height, new Set(Array.from({ length: data.length / 4 }, (_, i) => data.slice(4 * i, 4 * i + 3).join())).size]
+    })).toEqual([102, 64, 2])
+    await type('[data-picture=bench] input', 'quay')
+    await page.keyboard.press('Tab')
+    await page.waitForSelector('[data-picture=quay]')
+    await until(page, hasText('.save', '● saved'))
+    await page.click('.tabs a')
+    await page.waitForSelector('.cm-content')
+    await typeProgram(page, 'start\n  show picture bench\n')
+    await until(page, hasText('.notes', 'The robot keeps no picture named bench'))
+    await typeProgram(page, 'start\n  show picture quay\n  wait 30 s\n')
+    await until(page, `document.querySelector('.notes .error') === null`)
+    await until(page, hasText('.decide .head', 'ready to run'))
+    expect(errors).toEqual([])
   })
   test('what was changed here is on the bench', async () => {
     await choose('sonar')
