@@ -1,11 +1,10 @@
-import { readFileSync } from 'node:fs'
-import { mkdtempSync, rmSync } from 'node:fs'
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { CDPSession, Page } from 'puppeteer-core'
 import { launch } from '../tests/e2e/browser'
 import { freePort, startServer } from '../tests/e2e/setup'
-import { program500 } from './parse'
+import { longProgram } from './parse'
 import { looseArena, PUSHER } from './scene'
 
 /** The page as it was built, in Chromium without a graphics card at 1280 by 800: frames, work and how long one waits. */
@@ -42,7 +41,7 @@ export async function pageMeasures(): Promise<PageMeasures> {
       return (await answer.json() as { id: string }).id
     }
     const loose = await make('Thirty', looseArena(30), PUSHER)
-    const long = await make('Long', looseArena(1), program500(1000))
+    const long = await make('Long', looseArena(1), longProgram(1000))
     const rows = await make('Rows', looseArena(1), Array.from({ length: 208 }, (_, i) => `when sonar.distance < ${i + 1} cm\n  drive ${i % 30 + 1} cm/s`).join('\n') + '\notherwise\n  halt\n')
 
     const open = async (id: string, face: 'rules' | 'text'): Promise<void> => {

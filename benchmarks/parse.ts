@@ -3,7 +3,7 @@ import { checkProgram, compileProgram } from '../core/language'
 import { factsOf, readRobot } from '../core/robot'
 
 /** A program of so many lines, of modes that push, look about and come back. */
-export function program500(length = 500): string {
+export function longProgram(length: number): string {
   const lines: string[] = ['program "Five hundred lines"', 'dial sight = 90 cm from 20 cm to 200 cm', 'memory count = 0']
   for (let i = 0; lines.length < length - 14; i++) {
     lines.push(
@@ -27,7 +27,7 @@ export function parse500(): number {
   const robot = readRobot(JSON.parse(readFileSync('demo/robots/limpet.json', 'utf8')))
   if (!robot.ok) throw new Error('the demo robot')
   const facts = factsOf(robot.value)
-  const text = program500()
+  const text = longProgram(500)
   const times: number[] = []
   // The first rounds warm the engine up, as a few minutes of typing do.
   for (let i = 0; i < ROUNDS + WARM; i++) {

@@ -3,7 +3,8 @@ import { computed, shallowRef, watch } from 'vue'
 import { useKept } from '~/composables/useKept'
 import { useProjectStore } from '~/draft/project'
 import { useBenchStore } from '~/features/bench/bench'
-import { GUIDE, seenOf, type RunSeen, type Seen } from './steps'
+import { seenOf } from './seen'
+import { GUIDE, type RunSeen, type Seen } from './steps'
 
 /** How many runs the guide remembers. */
 const RUNS = 40
@@ -32,7 +33,7 @@ export const useGuideStore = defineStore('guide', () => {
     const { value: run } = opened
     const { row, project: of } = { row: bench.row, project: project.data?.id }
     if (!open.value || run === null || row === null || of === undefined || count < 2) return
-    const { layout, first, facts } = run
+    const { layout, first } = run
     if (bench.byHand) {
       const far = Math.hypot(row[layout.body]! - first[layout.body]!, row[layout.body + 1]! - first[layout.body + 1]!)
       if (far > seen.value.handled) settle({ ...seen.value, handled: far })
@@ -52,7 +53,7 @@ export const useGuideStore = defineStore('guide', () => {
     // A row every sixtieth of a second says nothing new: only what a step may go by is taken up.
     if (newest !== undefined && newest.modes === most && Math.floor(newest.seconds) === Math.floor(seconds)) return
     const read: RunSeen = newest === undefined
-      ? { project: of, seconds, modes: most, ...seenOf(run.program, facts.devices.map(d => d.name)) }
+      ? { project: of, seconds, modes: most, ...seenOf(run.program.text) }
       : { ...newest, seconds, modes: most }
     settle({ ...seen.value, runs: [...newest === undefined ? before : before.slice(0, -1), read].slice(-RUNS) })
   })

@@ -1,5 +1,3 @@
-import type { ProgramMap } from '~~/core/language'
-
 /** A run of a program as the guide sees it. */
 export interface RunSeen {
   readonly project: string
@@ -90,16 +88,3 @@ export const GUIDE: readonly GuideStep[] = [
     done: seen => grew(seen, r => r.lanes, 2),
   },
 ]
-
-/** What of a program the guide goes by. `devices` are the names of the robot's. */
-export function seenOf(program: ProgramMap, devices: readonly string[]): Pick<RunSeen, 'text' | 'rules' | 'senses' | 'lanes'> {
-  const lines = program.text.split('\n')
-  // Neither what is in a text nor a comment is asked for.
-  const conditions = lines.map(line => line.replaceAll(/"[^"]*"/g, '').replace(/#.*/, '')).filter(line => /^\s*(when|until|if|otherwise if|else if)\b|\b(until|while)\b/.test(line)).join('\n')
-  return {
-    text: program.text,
-    rules: program.rules.map(r => lines.slice(r.line - 1, r.lastLine).map(l => l.trim().replaceAll(/\s+/g, ' ')).join('\n').trim()),
-    senses: devices.filter(d => new RegExp(`(?<![\\w.])${d}\\.`).test(conditions)),
-    lanes: program.lanes.length,
-  }
-}

@@ -91,7 +91,7 @@ useKeys('Projects', {
         <div v-if="projects.deleted !== null" class="undo" role="status">
           “{{ projects.deleted.title }}” is deleted. <KeyButton keys="Ctrl Z" @click="projects.undo()">Undo</KeyButton>
         </div>
-        <p v-if="projects.trouble !== null && projects.list.length > 0" class="trouble" role="alert">{{ projects.trouble }}</p>
+        <p v-if="projects.trouble !== null" class="trouble" role="alert">{{ projects.trouble }}</p>
         <template v-if="projects.list.length > 1">
           <v-text-field ref="finder" v-model="wanted" class="find" placeholder="find  /" aria-label="Find projects" type="search" @keydown.esc="wanted = ''" />
           <v-btn-toggle v-model="order" aria-label="Order"><v-btn value="changed">changed last</v-btn><v-btn value="title">by name</v-btn></v-btn-toggle>
@@ -128,8 +128,8 @@ useKeys('Projects', {
       </ul>
       <p v-if="more > 0" class="none"><v-btn @click="room += PAGE">Show {{ Math.min(PAGE, more) }} more of {{ more }}</v-btn></p>
       <p v-if="projects.loaded && projects.list.length > 0 && shown.length === 0" class="none" role="status">No project of that name, robot or arena. <v-btn @click="wanted = ''">Show all</v-btn></p>
-      <NoAnswer v-if="projects.loaded && projects.trouble !== null && projects.list.length === 0" :title="projects.away ? 'The server does not answer' : 'The projects cannot be shown'" :why="projects.trouble" :again="projects.away" @again="projects.load()" />
-      <section v-if="projects.loaded && projects.trouble === null && projects.list.length === 0" class="none">
+      <NoAnswer v-if="projects.unlisted !== null" :title="projects.away ? 'The server does not answer' : 'The projects cannot be shown'" :why="projects.unlisted" :again="projects.away" @again="projects.load()" />
+      <section v-if="projects.loaded && projects.unlisted === null && projects.list.length === 0" class="none">
         <h2>No project yet</h2>
         <p>A project is a robot, an arena, a task and the program that you write. A new one begins with an empty program; a file that somebody gave you can be dropped on this page.</p>
       </section>

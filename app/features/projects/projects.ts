@@ -10,14 +10,15 @@ export const useProjectsStore = defineStore('projects', () => {
   const list = shallowRef<readonly ListedProject[]>([])
   const loaded = ref(false)
   const trouble = ref<string | null>(null)
-  /** Whether the list could not be had because the server did not answer. */
+  /** Why the list cannot be had; null when it can. `away` where the server did not answer. */
+  const unlisted = ref<string | null>(null)
   const away = ref(false)
   /** The one deleted last, for undo. */
   const deleted = shallowRef<{ readonly id: string, readonly title: string } | null>(null)
 
   async function load(): Promise<void> {
     const answer = await api.projects()
-    trouble.value = answer.ok ? null : answer.message
+    unlisted.value = answer.ok ? null : answer.message
     away.value = !answer.ok && answer.status === 0
     if (answer.ok) list.value = answer.value
     loaded.value = true
@@ -91,5 +92,5 @@ export const useProjectsStore = defineStore('projects', () => {
     await load()
   }
 
-  return { list, loaded, trouble, away, deleted, load, document, offers, create, packed, receive, duplicate, rename, remove, undo }
+  return { list, loaded, trouble, unlisted, away, deleted, load, document, offers, create, packed, receive, duplicate, rename, remove, undo }
 })

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest'
-import { GUIDE, seenOf, type RunSeen, type Seen } from '../../../app/features/guide/steps'
-import { checkProgram, compileProgram, mapOf } from '../../../core/language'
+import { seenOf } from '../../../app/features/guide/seen'
+import { GUIDE, type RunSeen, type Seen } from '../../../app/features/guide/steps'
+import { checkProgram } from '../../../core/language'
 import { facts } from '../kit'
 
 /** What the guide takes as done. */
@@ -8,7 +9,7 @@ import { facts } from '../kit'
 function run(text: string, options: { project?: string, seconds?: number, modes?: number } = {}): RunSeen {
   const checked = checkProgram(text, facts)
   if (!checked.runs) throw new Error(checked.diagnostics.map(d => d.message).join('\n'))
-  return { project: options.project ?? 'p', seconds: options.seconds ?? 2, modes: options.modes ?? 1, ...seenOf(mapOf(compileProgram(checked.analysis), text), facts.devices.map(d => d.name)) }
+  return { project: options.project ?? 'p', seconds: options.seconds ?? 2, modes: options.modes ?? 1, ...seenOf(text) }
 }
 const done = (step: string, ...runs: RunSeen[]): boolean => GUIDE.find(s => s.id === step)!.done({ runs, handled: 0, asked: false })
 const nothing: Seen = { runs: [], handled: 0, asked: false }
@@ -48,6 +49,7 @@ describe('the guide', () => {
   })
   test('a second lane', () => {
     const lanes = 'lane rounds\n  otherwise -> drive 20 cm/s\nlane lights\n  otherwise -> light lamp red\n'
-    expect([done('lane', run(ONE), run(lanes)), done('lane', run(ONE), run(TWO))]).toEqual([true, false])
+    const beside = `${ONE}lane lights\n  otherwise -> light lamp red\n`
+    expect([done('lane', run(ONE), run(lanes)), done('lane', run(ONE), run(beside)), done('lane', run(ONE), run(TWO))]).toEqual([true, true, false])
   })
 })
