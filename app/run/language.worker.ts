@@ -1,4 +1,4 @@
-import { checkProgram, compileProgram } from '~~/core/language'
+import { checkProgram, dialsOf } from '~~/core/language'
 import { factsOf, readRobot, type RobotFacts } from '~~/core/robot'
 import { findUnit } from '~~/core/units'
 import type { CheckAnswer, CheckRequest, DialView } from './protocol'
@@ -25,7 +25,7 @@ function answer(request: CheckRequest): CheckAnswer {
   }
   if (known === null) return { id, diagnostics: [], runs: false, dials: [], failure: null }
   const { diagnostics, runs, analysis } = checkProgram(text, known.facts, asked)
-  const dials: DialView[] = runs ? compileProgram(analysis).dials.map(d => ({
+  const dials: DialView[] = runs ? dialsOf(analysis).map(d => ({
     name: d.name, value: d.value, from: d.from, to: d.to, unit: d.unit,
     scale: d.unit === null ? 1 : findUnit(d.unit)?.scale ?? 1, at: d.range,
   })) : []

@@ -1,6 +1,6 @@
 export { checkProgram, type Checked } from './checker'
 export type { Analysis, Asked } from './analysis'
-export { compileProgram } from './lower'
+export { compileProgram, dialsOf } from './lower'
 export { marginFor } from './margins'
 export { parseProgram } from './parser'
 export { mapOf, type ProgramMap } from './program-map'

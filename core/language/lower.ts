@@ -1,5 +1,5 @@
 import { DEVICE_STEPS, plainParts } from '../devices'
-import { PROGRAM_VERSION, type Draw, type EveryTick, type Guard, type LaneData, type MemoryData, type ModeData, type MotionData, type Op, type ProgramData, type RuleData, type SlotData, type StepData, type Threshold, type Value } from '../program'
+import { PROGRAM_VERSION, type DialData, type Draw, type EveryTick, type Guard, type LaneData, type MemoryData, type ModeData, type MotionData, type Op, type ProgramData, type RuleData, type SlotData, type StepData, type Threshold, type Value } from '../program'
 import { kindOf, PLAIN, sameKind, type Kind } from '../units'
 import type { Analysis } from './analysis'
 import { numberOf } from './constants'
@@ -16,6 +16,21 @@ const STEP_BY_FORM = new Map(DEVICE_STEPS.map(s => [s.form.id, s]))
 /** Turns a program without errors into plain data that runs. Throws RangeError when it grows beyond MAX_CODE. */
 export function compileProgram(analysis: Analysis): ProgramData {
   return new Compiler(analysis).run()
+}
+
+/** The dials of a program without errors, as they are written; without a range of their own, from nothing to twice their value. */
+export function dialsOf(program: Analysis): readonly Omit<DialData, 'cell'>[] {
+  return [...program.dials].map(([name, { node, type }]) => {
+    const value = numberOf(node.value)!
+    const { kind, share } = type as Extract<Type, { type: 'quantity' }>
+    return {
+      name, kind, share, value,
+      from: node.from === null ? Math.min(0, 2 * value) : numberOf(node.from)!,
+      to: node.to === null ? Math.max(0, 2 * value, value === 0 ? 1 : 0) : numberOf(node.to)!,
+      unit: node.value.tag === 'number' ? node.value.unit : null,
+      range: node.value.range,
+    }
+  })
 }
 
 /** A name that a block or routine gives: its cell, and what it stands for. */
@@ -62,18 +77,10 @@ class Compiler {
 
   run(): ProgramData {
     const { program } = this
-    const dials = [...program.dials].map(([name, { node, type }]) => {
-      const value = numberOf(node.value)!
-      const cell = this.cell(value)
-      this.named.set(name, cell)
-      const { kind, share } = type as Extract<Type, { type: 'quantity' }>
-      return {
-        name, cell, kind, share, value,
-        from: node.from === null ? Math.min(0, 2 * value) : numberOf(node.from)!,
-        to: node.to === null ? Math.max(0, 2 * value, value === 0 ? 1 : 0) : numberOf(node.to)!,
-        unit: node.value.tag === 'number' ? node.value.unit : null,
-        range: node.value.range,
-      }
+    const dials = dialsOf(program).map((dial): DialData => {
+      const cell = this.cell(dial.value)
+      this.named.set(dial.name, cell)
+      return { cell, ...dial }
     })
     for (const [name, memory] of program.memories) this.named.set(name, this.memory(name, memory.node, memory))
     for (const [name, { node, type }] of program.lets) {

@@ -3,21 +3,35 @@ import type { Block, Expression, Item, Program, Step } from './tree'
 /** Whatever stands in the tree under a tag of its own. */
 export type Node = Program | Item | Step | Expression
 
+/** What was found below a node, as long as it lives: a tree never changes, and some twenty checks walk it. */
+const CHILDREN = new WeakMap<Node, readonly Node[]>()
+const OWN_LINE = new WeakMap<Node, readonly Node[]>()
+const BODIES = new WeakMap<Step, readonly Body[]>()
+
 /**
  * The nodes right below one, in the order of the text, whatever lies between them: blocks, branches, conditions, slots. One that
  * is told by a field of its own is found without a line here. `within`: false leaves out what stands in blocks of steps.
  */
 export function childrenOf(node: Node, within = true): readonly Node[] {
+  const known = (within ? CHILDREN : OWN_LINE).get(node)
+  if (known !== undefined) return known
   const found: Node[] = []
-  const look = (value: unknown): void => {
-    if (typeof value !== 'object' || value === null) return
-    if (Array.isArray(value)) { for (const one of value as unknown[]) look(one); return }
-    if ('tag' in value) { found.push(value as Node); return }
-    if (!within && 'steps' in value) return
-    for (const inner of Object.values(value) as unknown[]) look(inner)
+  // A tree is plain data: `in` finds its own fields alone, and makes no list of them.
+  const into = (value: object): void => {
+    for (const key in value) {
+      const inner = (value as Record<string, unknown>)[key]
+      if (typeof inner === 'object' && inner !== null && key !== 'range') look(inner)
+    }
   }
-  for (const value of Object.values(node) as unknown[]) look(value)
-  return found.sort((a, b) => a.range.from - b.range.from)
+  const look = (value: object): void => {
+    if (Array.isArray(value)) into(value)
+    else if ('tag' in value) found.push(value as Node)
+    else if (within || !('steps' in value)) into(value)
+  }
+  into(node)
+  found.sort((a, b) => a.range.from - b.range.from)
+  ;(within ? CHILDREN : OWN_LINE).set(node, found)
+  return found
 }
 
 /** Every item and step below a node, the outer before the inner; expressions are left out. */
@@ -26,6 +40,14 @@ export function* nodesIn(node: Program | Item | Step): Generator<Item | Step> {
     if (isExpression(child) || child.tag === 'program') continue
     yield child
     yield* nodesIn(child)
+  }
+}
+
+/** Calls with every node below one, expressions too, the outer before the inner. */
+export function eachNode(node: Node, visit: (node: Node) => void): void {
+  for (const child of childrenOf(node)) {
+    visit(child)
+    eachNode(child, visit)
   }
 }
 
@@ -67,6 +89,8 @@ export interface Body { readonly at: number, readonly body: Block }
 
 /** The blocks that stand right under a step, in the order of the text; that of an unread line is guesswork, and counts. */
 export function bodiesOf(step: Step): readonly Body[] {
+  const known = BODIES.get(step)
+  if (known !== undefined) return known
   const found: Body[] = []
   const look = (value: unknown): void => {
     if (typeof value !== 'object' || value === null) return
@@ -75,12 +99,22 @@ export function bodiesOf(step: Step): readonly Body[] {
   }
   look(step)
   for (const value of Object.values(step) as unknown[]) look(value)
+  BODIES.set(step, found)
   return found
 }
 
 /** All steps of a block and of the blocks within it, the outer before the inner; of a step that does not count, none. */
 export function flatSteps(body: Block, counts: (step: Step) => boolean = () => true, enters: (step: Step) => boolean = () => true): Step[] {
-  return body.steps.filter(counts).flatMap(step => [step, ...enters(step) ? bodiesOf(step).flatMap(b => flatSteps(b.body, counts, enters)) : []])
+  const found: Step[] = []
+  const take = (block: Block): void => {
+    for (const step of block.steps) {
+      if (!counts(step)) continue
+      found.push(step)
+      if (enters(step)) for (const inner of bodiesOf(step)) take(inner.body)
+    }
+  }
+  take(body)
+  return found
 }
 
 /** The steps of a block and of the blocks within it that are read and not switched off. */

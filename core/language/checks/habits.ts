@@ -12,10 +12,12 @@ export const habits: Check = (program, findings) => {
   for (const lane of program.lanes) {
     for (const mode of lane.modes) {
       const rules = [...lane.above, ...mode.rules]
-      rules.forEach((rule, i) => {
-        blocksForNothing(program, rule, rules.slice(i + 1), findings)
-        cutsItself(program, rule, rules.slice(0, i), findings)
-      })
+      rules.forEach((rule, i) => cutsItself(program, rule, rules.slice(0, i), findings))
+      let movesBelow = false
+      for (const rule of rules.toReversed()) {
+        if (movesBelow) blocksForNothing(program, rule, findings)
+        movesBelow ||= moves(program, rule)
+      }
     }
   }
 }
@@ -56,13 +58,17 @@ function meets(e: Expression): boolean {
 }
 
 /** A live rule that moves nothing stands above one that moves: while it holds, the robot stands. */
-function blocksForNothing(program: Analysis, rule: Rule, below: readonly Rule[], findings: Parameters<Check>[1]): void {
+function blocksForNothing(program: Analysis, rule: Rule, findings: Parameters<Check>[1]): void {
   if (rule.when === null || rule.once || rule.body.steps.some(s => program.takesTime(s))) return
-  const shared = new Set(program.facts.actuators.filter(a => a.shared).map(a => a.name))
-  const moves = (r: Rule): boolean => stepsIn(r).some(s => s.tag === 'do' || (s.tag === 'action' && (program.planOf(s)?.moves ?? []).some(a => !shared.has(a))))
   const steps = stepsIn(rule)
-  if (steps.length === 0 || moves(rule) || steps.some(s => s.tag === 'go' || s.tag === 'finish') || isMoment(rule.when.expression)) return
-  if (below.some(moves)) findings.hint(say.blocksForNothing(), rule.when.range)
+  if (steps.length === 0 || moves(program, rule) || steps.some(s => s.tag === 'go' || s.tag === 'finish') || isMoment(rule.when.expression)) return
+  findings.hint(say.blocksForNothing(), rule.when.range)
+}
+
+/** Whether a rule commands what belongs to one lane alone, itself or, for all that is known here, in a routine. */
+function moves(program: Analysis, rule: Rule): boolean {
+  const shared = new Set(program.facts.actuators.filter(a => a.shared).map(a => a.name))
+  return stepsIn(rule).some(s => s.tag === 'do' || (s.tag === 'action' && (program.planOf(s)?.moves ?? []).some(a => !shared.has(a))))
 }
 
 /** A step sets a memory that a rule above waits for, with steps still to come: those are dropped. */

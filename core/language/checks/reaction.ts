@@ -12,11 +12,13 @@ export const reaction: Check = (program, findings) => {
   for (const lane of program.lanes) {
     for (const mode of lane.modes) {
       const rules = [...lane.above, ...mode.rules]
-      rules.forEach((rule, i) => {
-        tooShort(program, rule, findings)
-        const fastest = Math.max(0, ...rules.slice(i + 1).map(r => speedOf(program, r)))
+      // From below: the fastest of the rules that a rule may cut into.
+      let fastest = 0
+      for (const rule of rules.toReversed()) {
         if (fastest > 0) tooFast(program, rule, fastest, findings)
-      })
+        tooShort(program, rule, findings)
+        fastest = Math.max(fastest, speedOf(program, rule))
+      }
     }
   }
 }

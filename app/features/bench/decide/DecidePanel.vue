@@ -164,7 +164,15 @@ function worth(name: string): string | null {
 
 watch(() => [project.program, project.data?.id], () => bench.check(), { immediate: true })
 
-const notes = computed(() => bench.diagnostics.slice(0, 4).map(d => ({ ...d, line: placeOf(project.program, d.range.from).line })))
+/** The first of what the checker says. Told apart by what they say and the how manieth of it: places move with every key that is typed above them. */
+const notes = computed(() => {
+  const said = new Map<string, number>()
+  return bench.diagnostics.slice(0, 4).map((d) => {
+    const nth = (said.get(d.code) ?? 0) + 1
+    said.set(d.code, nth)
+    return { ...d, key: `${d.code} ${nth}`, line: placeOf(project.program, d.range.from).line }
+  })
+})
 const more = computed(() => Math.max(0, bench.diagnostics.length - 4))
 const SIGNS = { error: '✕', warning: '△', hint: '·' } as const
 
@@ -201,7 +209,7 @@ const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.o
     <DecideStrip />
     <p v-if="bench.checkFailure !== null" class="failure" role="alert">✕ {{ bench.checkFailure }}</p>
     <ul v-if="notes.length > 0" class="notes" aria-label="What the checker says">
-      <li v-for="note in notes" :key="`${note.code}${note.range.from}`" :class="note.severity">
+      <li v-for="note in notes" :key="note.key" :class="note.severity">
         <v-list-item class="said" tag="button" @click="goTo(note.line, note.range.from)">
           <span class="sign">{{ SIGNS[note.severity] }}</span><span class="mono line">{{ note.line }}</span><span>{{ note.message }}</span>
         </v-list-item>
