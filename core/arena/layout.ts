@@ -1,5 +1,6 @@
 import { sin, cos } from '../maths'
 import { RandomStream } from '../random'
+import { drawLanes, type DrawnLanes } from './lanes'
 import { freeName, type Arena, type ArenaPiece, type Area, type Belt, type PieceNature, type PieceShape, type Scattered } from './arena'
 
 /** A piece where it stands when a run begins. */
@@ -25,16 +26,13 @@ const TRIES = 400
 
 /** Lays out all that is scattered and the start. Each draws from a stream of its own kind. */
 export function layOut(written: Arena, seed: number): Layout {
-  const starts = RandomStream.named(seed, 'scatter/start')
-  const { start: from } = written
-  const start = 'area' in from
-    ? { ...inArea(from.area, starts), heading: from.heading === 'any' ? starts.between(-Math.PI, Math.PI) : from.heading }
-    : { x: from.at[0], y: from.at[1], heading: from.heading }
+  const lanes = new Map(written.lanes.map(l => [l.name, drawLanes(l, seed)]))
+  const start = startOf(written, seed, lanes)
   const names = new Set(written.pieces.map(p => p.name))
   const pieces: PlacedPiece[] = []
   for (const piece of written.pieces) pieces.push(...stacked({ ...piece, fed: null }, names))
   const leftOut: string[] = []
-  const { arena, taken, noRoom } = putUp(written, seed, start, pieces)
+  const { arena, taken, noRoom } = putUp(walled(written, lanes), seed, start, pieces)
   arena.scatter.forEach((s, i) => {
     const stream = RandomStream.named(seed, `scatter/${s.kind}/${i}`)
     const radius = outerRadius(s.body)
@@ -56,6 +54,23 @@ export function layOut(written: Arena, seed: number): Layout {
   })
   for (const belt of arena.belts) pieces.push(...fedPieces(belt, names, seed))
   return { arena, pieces, start, leftOut, noRoom }
+}
+
+function startOf({ start }: Arena, seed: number, lanes: ReadonlyMap<string, DrawnLanes>): Layout['start'] {
+  if ('before' in start) return lanes.get(start.before)!.before
+  if ('at' in start) return { x: start.at[0], y: start.at[1], heading: start.heading }
+  const stream = RandomStream.named(seed, 'scatter/start')
+  return { ...inArea(start.area, stream), heading: start.heading === 'any' ? stream.between(-Math.PI, Math.PI) : start.heading }
+}
+
+/** The arena with the walls of its lanes and the marked areas behind them. */
+function walled(arena: Arena, lanes: ReadonlyMap<string, DrawnLanes>): Arena {
+  if (lanes.size === 0) return arena
+  return {
+    ...arena,
+    walls: [...arena.walls, ...[...lanes.values()].flatMap(l => l.walls)],
+    areas: [...arena.areas, ...arena.lanes.map(l => ({ name: l.exit, ...lanes.get(l.name)!.exit, drawn: null }))],
+  }
 }
 
 /** What takes room on the plan: a stretch from one point to another, and how far from it. */

@@ -28,7 +28,7 @@ export function areaOf(arena: Arena, name: string): NamedArea | null {
 
 /** All names that goals can give to places of an arena. */
 export function placeNames(arena: Arena): readonly string[] {
-  return [...arena.areas.map(a => a.name), ...arena.crates.map(c => c.name), ...new Set(arena.patches.map(p => p.color))]
+  return [...arena.areas.map(a => a.name), ...arena.lanes.map(l => l.exit), ...arena.crates.map(c => c.name), ...new Set(arena.patches.map(p => p.color))]
 }
 
 /** Faster than this counts as on its way, metres a second. */
