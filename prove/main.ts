@@ -1,7 +1,8 @@
 import { Argument, Command } from 'commander'
-import { writeFileSync } from 'node:fs'
+import { readFileSync, writeFileSync } from 'node:fs'
 import { fuzzDocuments } from './documents'
-import { KEPT, fingerprints, keptLines, lineOf } from './fingerprints'
+import { KEPT, demoProjects, fingerprints, keptLines, lineOf } from './fingerprints'
+import { taskTable } from './tasks'
 import { fuzzLanguage } from './language'
 import { loadPhysics } from '../core/physics'
 import { deviation, validate, validationText } from './validation'
@@ -42,6 +43,12 @@ const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>
     say(`${lines.length} runs of the demo projects, ${lines.length - others.length} as they were`)
     if (others.length > 0) writeFileSync(KEPT, `${lines.join('\n')}\n`)
     return others.length === 0
+  },
+  /** Every program of the demo tasks with some seeds (1 to 20), into docs/tasks.md. */
+  async tasks(count) {
+    const { page, good } = await taskTable(readFileSync('docs/tasks.md', 'utf8'), demoProjects(), Array.from({ length: count ?? 20 }, (_, i) => i + 1), say)
+    writeFileSync('docs/tasks.md', page)
+    return good
   },
   async kills(count) {
     const first = await killFirstStarts(count ?? 100, tell)

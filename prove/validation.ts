@@ -62,7 +62,7 @@ function fall(): Validation {
   const z: number[] = []
   while (s.end === null) { s.advance(); z.push(height(s)) }
   const from = z.findIndex(h => h < -0.25)
-  const ticks = 6
+  const ticks = 5
   const t = ticks * s.facts.tick
   const second = (z[from + 2 * ticks]! - 2 * z[from + ticks]! + z[from]!) / (t * t)
   return { name: 'free fall', theory: -G, found: second, unit: 'm/s²', within: 0.01, says: 'second difference of the height' }

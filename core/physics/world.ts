@@ -259,7 +259,7 @@ export class World {
   }
 
   private describe(shape: SolidShape, pose: Pose, friction: number): RAPIER.ColliderDesc {
-    const description = shape.shape === 'box' ? RAPIER.ColliderDesc.cuboid(shape.hx, shape.hy, shape.hz) : RAPIER.ColliderDesc.cylinder(shape.hz, shape.radius)
+    const description = shape.shape === 'box' ? RAPIER.ColliderDesc.cuboid(shape.hx, shape.hy, shape.hz) : rounded(shape.hz, shape.radius)
     return description
       .setRotation(standing(shape, pose.rotation))
       .setTranslation(pose.position.x, pose.position.y, pose.position.z)
@@ -416,4 +416,13 @@ function timesUpright(q: Quaternion): Quaternion {
     z: q.w * u.z + q.x * u.y - q.y * u.x + q.z * u.w,
     w: q.w * u.w - q.x * u.x - q.y * u.y - q.z * u.z,
   }
+}
+
+/** How much the rims of cylinders are rounded off, metres; of what is small, a fifth of its half height or radius. */
+const RIM = 0.001
+
+/** A cylinder with round rims: of sharp ones on a common axis the library finds no contact at a third of all places, and one falls through the other. */
+function rounded(hz: number, radius: number): RAPIER.ColliderDesc {
+  const rim = Math.min(RIM, hz / 5, radius / 5)
+  return RAPIER.ColliderDesc.roundCylinder(hz - rim, radius - rim, rim)
 }

@@ -40,6 +40,9 @@ export interface RigSnapshot {
   readonly pressed: readonly string[]
 }
 
+/** Readings that say whether a device is at work. */
+const WORKING: readonly string[] = ['moving', 'sounding', 'on', 'shows']
+
 /** The simulated robot in its arena: senses that look, motors that push, and the world that moves on between two ticks. */
 export class PhysicalRig implements Rig {
   readonly world: BuiltWorld
@@ -64,6 +67,8 @@ export class PhysicalRig implements Rig {
   private readonly carrying: readonly { readonly model: DeviceModel, readonly work: Work }[]
   /** Readings that say that something of the robot's own moves or sounds. */
   private readonly restless: readonly number[]
+  /** Of each device that acts, the reading that says whether it does. */
+  private readonly working: ReadonlyMap<string, number>
   private readonly input: { raw: Float64Array, looks: Float64Array, began: Float64Array, still: boolean }
   private readonly steps: number
   /** What stands fast and is pressed by a link of a robot that stands fast too: the physics library tells of no such contact. */
@@ -104,6 +109,7 @@ export class PhysicalRig implements Rig {
     this.carrying = atWork.filter(({ model }) => model.carry !== undefined)
     this.movement = new Movement(arena, this.world, motor => facts.actuators.some(a => a.name === motor) ? this.senses.modelOf(motor) : null)
     this.restless = facts.devices.flatMap(d => d.readings.flatMap((r, i) => r.name === 'moving' || r.name === 'sounding' ? [d.first + i] : []))
+    this.working = new Map(facts.devices.flatMap(d => d.readings.flatMap((r, i) => WORKING.includes(r.name) || (d.kind === 'lamp' && r.name === 'color') ? [[d.name, d.first + i] as const] : [])))
     this.pieces = this.world.pieces.filter((p): p is WorldPiece & { body: number } => p.body !== null)
     this.poses = new Float64Array(POSE * this.pieces.length)
     this.awake = new Uint8Array(this.pieces.length).fill(1)
@@ -130,6 +136,15 @@ export class PhysicalRig implements Rig {
     this.around.time = time
     if (tick > 0) this.senses.update(time, tick)
   }
+
+  /** Whether a device is at work; false for one that the robot has not. */
+  acts(device: string): boolean {
+    const at = this.working.get(device)
+    return at !== undefined && this.senses.raw[at] !== 0
+  }
+
+  /** How light it is all about. */
+  get lightNow(): number { return this.around.light.ambient(this.around.time) }
 
   sense(): VmInput {
     const { velocity: v, spin: w } = this.body

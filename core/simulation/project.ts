@@ -29,8 +29,19 @@ export function readProject(documents: ProjectDocuments): { readonly ok: true, r
   const task: Read<Task | null> = documents.task === null || documents.task === undefined ? { ok: true, value: null }
     : arena.ok ? readTask(documents.task, arena.value) : { ok: true, value: null }
   const of = (document: ProblemIn['document'], read: Read<unknown>) => read.ok ? [] : read.problems.map(p => ({ ...p, document }))
+  if (robot.ok && task.ok && task.value !== null) {
+    const missing = strangers(task.value, robot.value)
+    if (missing.length > 0) return { ok: false, problems: [...of('arena', arena), ...missing] }
+  }
   if (robot.ok && arena.ok && task.ok) return { ok: true, value: { robot: robot.value, arena: arena.value, task: task.value } }
   return { ok: false, problems: [...of('robot', robot), ...of('arena', arena), ...of('task', task)] }
+}
+
+/** Devices that the goals name and the robot has not. */
+function strangers(task: Task, robot: Robot): readonly ProblemIn[] {
+  const has = robot.devices.map(d => d.name)
+  return task.goals.flatMap(({ kind, parameters }, i) => (kind.devices?.(parameters) ?? []).filter(d => !has.includes(d))
+    .map(d => ({ document: 'task' as const, path: `goals[${i}]`, value: JSON.stringify(d), message: `the robot ${robot.name} has no such device; it has ${has.join(', ')}` })))
 }
 
 export const projectFileSchema = object({

@@ -45,7 +45,8 @@ export class Referee {
     for (const crate of arena.crates) this.kinds.set(crate.name, 'crate')
     this.goals = task === null ? [] : task.goals.map(g => g.kind.begin(g.parameters))
     this.world = {
-      time: 0, body: rig.body, hull: rig.hull, pieces: rig.world.pieces, touched: this.touched, visitors: rig.world.visitors, fell: false, finished: false, path: 0,
+      time: 0, body: rig.body, hull: rig.hull, pieces: rig.world.pieces, touched: this.touched, visitors: rig.world.visitors, fell: false, finished: false, path: 0, light: 1,
+      acts: device => rig.acts(device),
       onDeck: (x, y) => rig.onDeck(x, y), arena, holds: piece => rig.limbs.holds(piece),
     }
   }
@@ -89,6 +90,7 @@ export class Referee {
       world.time = time
       world.touched = this.touched
       world.fell = this.fell
+      world.light = this.rig.lightNow
       world.finished = finished
       world.path = this.rig.path
       for (let i = 0; i < task.goals.length; i++) {

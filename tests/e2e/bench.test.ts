@@ -98,7 +98,7 @@ describe('the bench', () => {
     await page.close()
   })
 
-  test.each([['Fetch a float', 3], ['A lid home', 3], ['Sort the floats', 2], ['Find the buoy', 3]])('%s meets its goals on the page', async (title, count) => {
+  test.each([['Fetch the floats', 3], ['Lids home', 3], ['Sort the floats', 2], ['Find the buoy', 3]])('%s meets its goals on the page', async (title, count) => {
     const { page, errors } = await bench(title)
     await fastest(page)
     await page.keyboard.press('Enter')
@@ -108,7 +108,7 @@ describe('the bench', () => {
     await page.close()
   })
 
-  test.each([['Find the buoy', 'find-the-buoy'], ['A lid home', 'lids-home'], ['Sort the floats', 'sort-the-floats'], ['Night rounds', 'night-rounds']])('%s, rough, with every device on: the same tape in Chromium and Node', async (title, folder) => {
+  test.each([['Find the buoy', 'find-the-buoy'], ['Lids home', 'lids-home'], ['Sort the floats', 'sort-the-floats'], ['Night rounds', 'night-rounds']])('%s, rough, with every device on: the same tape in Chromium and Node', async (title, folder) => {
     const { page } = await bench(title)
     await page.keyboard.press('r')
     await until(page, hasText('.bar', 'rough'))

@@ -66,7 +66,7 @@ describe('by Tab alone every control is reached, and shows it', () => {
     await page.close()
   })
   test('on the bench as rules, as text and as a map, with the guide', async () => {
-    const page = await benchOf('Fetch a float')
+    const page = await benchOf('Fetch the floats')
     expect(await walk(page)).toEqual({ missed: [], unseen: [] })
     for (const [face, there] of [['F8', '.cm-content'], ['F9', '.map, .ladder']] as const) {
       await page.keyboard.press(face)
@@ -89,7 +89,7 @@ describe('by Tab alone every control is reached, and shows it', () => {
   })
   test('on the Robot view', async () => {
     const { page } = await openPage(browser, inject('address'))
-    await page.goto(`${inject('address')}/projects/${await copyOf(page, 'Fetch a float')}/robot`, { waitUntil: 'networkidle0' })
+    await page.goto(`${inject('address')}/projects/${await copyOf(page, 'Fetch the floats')}/robot`, { waitUntil: 'networkidle0' })
     await page.waitForSelector('[data-setting=range] input')
     expect(await walk(page)).toEqual({ missed: [], unseen: [] })
     await page.close()
@@ -98,7 +98,7 @@ describe('by Tab alone every control is reached, and shows it', () => {
 
 describe('twice as large, in a window of 1280 by 800', () => {
   test('nothing lies beside the page, and Run, program, picture and tape can be scrolled to', async () => {
-    const page = await benchOf('Fetch a float')
+    const page = await benchOf('Fetch the floats')
     await page.setViewport({ width: 640, height: 400, deviceScaleFactor: 2 })
     await until(page, `getComputedStyle(document.querySelector('.bench')).display === 'flex'`)
     for (const part of ['.run', '.sense .row', '.decide .card', '.act canvas', '.tape canvas']) {

@@ -75,9 +75,9 @@ describe('the first page', () => {
     await page.waitForSelector('[data-robot=cuttle] svg')
     // Tasks are those of the arena that is chosen.
     await page.click('[data-arena=float_landing]')
-    await until(page, `document.querySelector('[data-task="Fetch a float"]') !== null && document.querySelector('[data-task="Kiss the fender"]') === null`)
+    await until(page, `document.querySelector('[data-task="Fetch the floats"]') !== null && document.querySelector('[data-task="Kiss the fender"]') === null`)
     await page.click('[data-robot=cuttle]')
-    await page.click('[data-task="Fetch a float"]')
+    await page.click('[data-task="Fetch the floats"]')
     await page.type('.new input', 'Mine')
     await page.keyboard.press('Enter')
     await until(page, `document.querySelector('.bar .title input')?.value === 'Mine'`)

@@ -44,7 +44,7 @@ describe.each(['paper', 'night'] as const)('in %s, axe-core finds nothing', (the
     await page.close()
   })
   test('on the bench as rules: at rest, with a menu, with the finder, with the keys, with the guide, while it runs, looking back with why', async () => {
-    const page = await at(bench('Fetch a float'), theme)
+    const page = await at(bench('Fetch the floats'), theme)
     await ready(page)
     expect(await found(page)).toEqual([])
     await page.focus('.row .more')
@@ -77,7 +77,7 @@ describe.each(['paper', 'night'] as const)('in %s, axe-core finds nothing', (the
     await page.close()
   })
   test('on the bench as text, with mistakes; as a map; by hand', async () => {
-    const page = await at(bench('A lid home'), theme, 'text')
+    const page = await at(bench('Lids home'), theme, 'text')
     await ready(page)
     await page.click('.cm-content')
     await page.keyboard.type('drvie 3 cm\n')
@@ -93,7 +93,7 @@ describe.each(['paper', 'night'] as const)('in %s, axe-core finds nothing', (the
     await page.close()
   })
   test('on the Robot view, of a device, with something wrong, and of the robot itself', async () => {
-    const page = await at(async p => `${await bench('Fetch a float')(p)}/robot`, theme)
+    const page = await at(async p => `${await bench('Fetch the floats')(p)}/robot`, theme)
     await page.waitForSelector('[data-setting=range] input')
     expect(await found(page)).toEqual([])
     await page.click('[data-setting=range] input', { count: 3 })

@@ -12,7 +12,7 @@ beforeAll(async () => { browser = await launch() })
 // Each test has a page and a project of its own.
 beforeEach(async () => {
   ({ page, errors } = await openPage(browser, inject('address')))
-  const copy = await copyOf(page, 'Fetch a float')
+  const copy = await copyOf(page, 'Fetch the floats')
   await page.goto(`${inject('address')}/projects/${copy}/robot`, { waitUntil: 'networkidle0' })
   await page.waitForSelector('[data-spot=sonar]')
 })

@@ -195,7 +195,7 @@ describe('Rules', () => {
     await page.close()
   })
 
-  test.each(['Night rounds', 'Fetch a float', 'A lid home', 'Sort the floats', 'Find the buoy', 'Kiss the fender'])('%s is shown whole, and is the same text after', async (title) => {
+  test.each(['Night rounds', 'Fetch the floats', 'Lids home', 'Sort the floats', 'Find the buoy', 'Kiss the fender'])('%s is shown whole, and is the same text after', async (title) => {
     const first = await openPage(browser, `${inject('address')}/`, 'rules')
     const id = await copyOf(first.page, title)
     const { page, errors } = await openPage(browser, `${inject('address')}/projects/${id}`, 'rules')

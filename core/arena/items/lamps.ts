@@ -12,6 +12,6 @@ export const lampSchema = object({
 export const lamps = defineItem({
   list: 'lamps', one: 'lamp', most: 20, schema: lampSchema,
   summary: 'A lamp, always on or by a timetable.',
-  says: { name: 'Its name.', at: 'Where it hangs.', area: DRAWN_SAYS.area, up: 'How high it hangs.', brightness: 'How bright it is at a distance of one metre.', on: 'From when to when it is on; without any it always is.' },
+  says: { name: 'Its name.', at: 'Where it hangs.', area: DRAWN_SAYS.area, up: 'How high it hangs.', brightness: 'How bright it is at half a metre.', on: 'From when to when it is on; without any it always is.' },
   fresh: (x, y, name) => ({ name, at: writtenPlace(x, y) }),
 })

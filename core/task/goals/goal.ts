@@ -22,6 +22,10 @@ export interface GoalWorld {
   /** Metres that the robot's centre has moved in all. */
   readonly path: number
   readonly arena: Arena
+  /** How light it is all about, 1 is bright daylight indoors. */
+  readonly light: number
+  /** Whether the robot's device of that name is at work: a joint or claw moves, a motor turns, a horn sounds, a lamp shines, a magnet is on. */
+  acts(device: string): boolean
   /** Whether the robot holds the piece of that name. */
   holds(piece: string): boolean
   /** Whether a point on the plan is over a deck. */
@@ -57,6 +61,8 @@ export interface GoalKind<P extends object = object> {
   about(parameters: P): readonly string[]
   /** Areas, crates or painted colours that it names. */
   places?(parameters: P): readonly string[]
+  /** Devices of the robot that it names. */
+  devices?(parameters: P): readonly string[]
   /** Painted lines that it names. */
   lines?(parameters: P): readonly string[]
   begin(parameters: P): GoalState

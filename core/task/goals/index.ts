@@ -1,3 +1,4 @@
+import { answers } from './answers'
 import { atDistance } from './at-distance'
 import { clearDeck } from './clear-deck'
 import { emptyArea } from './empty-area'
@@ -7,6 +8,7 @@ import type { GoalKind } from './goal'
 import { inArea } from './in-area'
 import { neverTouch } from './never-touch'
 import { ownCrate } from './own-crate'
+import { rests } from './rests'
 import { robotIn } from './robot-in'
 import { stacked } from './stacked'
 import { stayAboard } from './stay-aboard'
@@ -15,7 +17,7 @@ import { travels } from './travels'
 
 /** Every kind of goal. A new one is a file and a line here. */
 export const GOAL_KINDS: readonly GoalKind[] = [
-  atDistance, neverTouch, travels, stayAboard, finish, clearDeck, inArea, emptyArea, stacked, ownCrate, robotIn, topple, follow,
+  atDistance, neverTouch, travels, stayAboard, finish, clearDeck, inArea, emptyArea, stacked, ownCrate, robotIn, topple, follow, answers, rests,
 ]
 
 export { placeNames } from './places'

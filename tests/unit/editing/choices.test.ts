@@ -97,7 +97,7 @@ describe('the outline', () => {
     expect(last.steps.map(s => [s.what, s.pieces.map(p => p.text).join(' ')])).toEqual([['unread', 'drvie 20 cm/s'], ['step', 'halt']])
     expect(last.steps[0]!.behind?.text).toBe('oh')
   })
-  test.each(['night-rounds', 'kiss-the-fender', 'fetch-a-float', 'find-the-buoy', 'lids-home', 'sort-the-floats'])('%s is all there: only comments, arrows and headings are not pieces', (project) => {
+  test.each(['night-rounds', 'kiss-the-fender', 'fetch-the-floats', 'find-the-buoy', 'lids-home', 'sort-the-floats'])('%s is all there: only comments, arrows and headings are not pieces', (project) => {
     const text = demoText(`projects/${project}/program.mindpath`)
     const o = outlineOf(sheetOf(text))
     const found = JSON.stringify(o)

@@ -17,7 +17,7 @@ const EDITS = 100_000
 const SITTING = 250
 
 const PROGRAMS: readonly (readonly [string, string])[] = [
-  ['night-rounds', 'limpet'], ['kiss-the-fender', 'limpet'], ['fetch-a-float', 'cuttle'], ['find-the-buoy', 'cuttle'], ['lids-home', 'winkle'], ['sort-the-floats', 'heron'],
+  ['night-rounds', 'limpet'], ['kiss-the-fender', 'limpet'], ['fetch-the-floats', 'cuttle'], ['find-the-buoy', 'cuttle'], ['lids-home', 'winkle'], ['sort-the-floats', 'heron'],
 ]
 
 interface Drawn { readonly sheet: Sheet, readonly outline: Outline, pick<T>(from: readonly T[]): T | undefined, readonly facts: ReturnType<typeof factsFor> }

@@ -28,7 +28,7 @@ describe('the checker', () => {
     expect([...said].filter(c => !CASES.some(x => x.code === c))).toEqual(['sees-floor', 'arm-before', 'too-long'])
   })
   test('says nothing about the demo programs', () => {
-    for (const [name, robot] of [['kiss-the-fender', 'limpet'], ['night-rounds', 'limpet'], ['fetch-a-float', 'cuttle'], ['find-the-buoy', 'cuttle'], ['lids-home', 'winkle'], ['sort-the-floats', 'heron']] as const) {
+    for (const [name, robot] of [['kiss-the-fender', 'limpet'], ['night-rounds', 'limpet'], ['fetch-the-floats', 'cuttle'], ['find-the-buoy', 'cuttle'], ['lids-home', 'winkle'], ['sort-the-floats', 'heron']] as const) {
       const said = checkProgram(demoText(`projects/${name}/program.mindpath`), factsFor(robot), { finish: true }).diagnostics.filter(d => d.severity !== 'hint')
       if (name !== 'night-rounds') expect(said.map(d => `${name}: ${d.message}`)).toEqual([])
       else expect(said.map(d => d.code)).toEqual(['never-finishes'])

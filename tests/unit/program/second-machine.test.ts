@@ -59,7 +59,7 @@ describe('an intermediate program on a machine written from its description alon
     expect(ran).toBe(150)
   })
   test.each([
-    ['kiss-the-fender', 'limpet'], ['night-rounds', 'limpet'], ['find-the-buoy', 'limpet'], ['fetch-a-float', 'cuttle'], ['sort-the-floats', 'cuttle'], ['lids-home', 'winkle'],
+    ['kiss-the-fender', 'limpet'], ['night-rounds', 'limpet'], ['find-the-buoy', 'limpet'], ['fetch-the-floats', 'cuttle'], ['sort-the-floats', 'cuttle'], ['lids-home', 'winkle'],
   ])('does the same in every tick: %s', (project, fallback) => {
     const robot = (JSON.parse(demoText(`projects/${project}/project.json`)) as { robot: string }).robot.match(/(\w+)\.json$/)?.[1] ?? fallback
     const facts = factsFor(robot)

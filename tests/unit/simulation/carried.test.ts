@@ -34,7 +34,7 @@ async function course(inputs: RunInputs, ticks: number): Promise<{ readonly dige
 }
 
 describe('a demo project at rough goes on from any tick, in a simulation made anew', () => {
-  test.each(['fetch-a-float', 'find-the-buoy', 'kiss-the-fender', 'lids-home', 'night-rounds', 'sort-the-floats'])('%s', async (project) => {
+  test.each(['fetch-the-floats', 'find-the-buoy', 'kiss-the-fender', 'lids-home', 'night-rounds', 'sort-the-floats'])('%s', async (project) => {
     const inputs = await inputsOf(project, 5)
     for (const ticks of [0, 1, 37 + project.length, 400]) {
       const { digest, written } = await course(inputs, ticks)
@@ -51,7 +51,7 @@ describe('a demo project at rough goes on from any tick, in a simulation made an
   test('in another process', async () => {
     const out = join(process.cwd(), '.build', 'go-on-test.mjs')
     buildSync({ entryPoints: ['tests/unit/simulation/go-on.ts'], bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: out, logLevel: 'error' })
-    const inputs = await inputsOf('fetch-a-float', 3)
+    const inputs = await inputsOf('fetch-the-floats', 3)
     const { digest, written } = await course(inputs, 211)
     const { stdout, stderr } = spawnSync(process.execPath, [out], { encoding: 'utf8', input: JSON.stringify({ inputs, written }) })
     expect([stdout, stderr]).toEqual([digest, ''])

@@ -7,7 +7,7 @@ import { Simulation, readProject, readProjectFile } from '../../../core/simulati
 
 beforeAll(() => loadPhysics())
 
-const PROJECTS = ['kiss-the-fender', 'night-rounds', 'fetch-a-float', 'lids-home', 'sort-the-floats', 'find-the-buoy']
+const PROJECTS = ['kiss-the-fender', 'night-rounds', 'fetch-the-floats', 'lids-home', 'sort-the-floats', 'find-the-buoy']
 
 function project(name: string): () => Simulation {
   const folder = `demo/projects/${name}`
