@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** The views of one project. */
-defineProps<{ project: string, view: 'bench' | 'robot' }>()
+defineProps<{ project: string, view: 'bench' | 'robot' | 'arena' }>()
 </script>
 
 <template>
   <nav class="tabs" aria-label="Views of the project">
     <NuxtLink :to="`/projects/${project}`" :aria-current="view === 'bench' ? 'page' : undefined">Bench</NuxtLink>
     <NuxtLink :to="`/projects/${project}/robot`" :aria-current="view === 'robot' ? 'page' : undefined">Robot</NuxtLink>
+    <NuxtLink :to="`/projects/${project}/arena`" :aria-current="view === 'arena' ? 'page' : undefined">Arena</NuxtLink>
   </nav>
 </template>
 

@@ -18,6 +18,8 @@ export interface DocumentDraft<D extends object, T> {
   load(): boolean
   /** Changes it as one step of undo; changes under the same name in a row are one step. */
   change(what: string, act: (draft: D) => void): void
+  /** Reads it again: what another document says of it may have changed. */
+  reread(): void
   undo(): void
   redo(): void
   /** Takes a whole document. null when it was taken; else why it cannot even be shown. */
@@ -60,8 +62,10 @@ export function documentDraft<D extends object, T>(part: DocumentPart, read: (va
     if (result.ok) {
       value.value = result.value
       if (save) {
-        project.editDocument(part, draft.value)
-        from = draft.value
+        // A document of nothing is none.
+        const written = Object.keys(draft.value).length === 0 ? null : draft.value
+        project.editDocument(part, written)
+        from = written
       }
     } else if (save) project.keepBuilding(part, draft.value)
     depth.value = { past: past.length, future: future.length }
@@ -100,7 +104,7 @@ export function documentDraft<D extends object, T>(part: DocumentPart, read: (va
     return null
   }
 
-  return { draft, problems, value, depth, load, change, undo: () => step(past, future), redo: () => step(future, past), replace }
+  return { draft, problems, value, depth, load, change, reread: () => settle(false), undo: () => step(past, future), redo: () => step(future, past), replace }
 }
 
 /** A copy of JSON that shares nothing. */

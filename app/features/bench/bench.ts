@@ -33,6 +33,7 @@ export const useBenchStore = defineStore('bench', () => {
   const checked = ref(false)
   const dials = shallowRef<readonly DialView[]>([])
 
+  let previewed = false
   /** How often what was to be opened had mistakes: the program that ran last stands in for it, then none. */
   let standIns = 0
 
@@ -73,8 +74,7 @@ export const useBenchStore = defineStore('bench', () => {
 
   /** Comes to a project: its run goes on where there is one of it as it is, else the robot stands at its start. */
   function arrive(): void {
-    const { data } = project
-    if (data !== null && session.isOf(data.id, [data.robot, data.arena, data.task ?? null])) return
+    if (isCurrent()) return
     standIns = 0
     session.close()
     back()
@@ -96,6 +96,13 @@ export const useBenchStore = defineStore('bench', () => {
   function back(): void {
     open(mistakes.value === 0 ? project.program : standIns > 1 ? '' : project.data?.ranProgram ?? '', false)
   }
+
+  /** Whether the run is of the project as it is now. */
+  const isCurrent = (): boolean => project.data !== null && session.isOf(project.data.id, [project.data.robot, project.data.arena, project.data.task ?? null])
+
+  /** The robot at its start with no program: what another view shows of it. `endPreview` puts it away, so that the bench begins anew. */
+  function preview(): void { previewed = true; open('', false) }
+  function endPreview(): void { if (previewed) session.close(); previewed = false }
 
   function toggle(): void {
     if (running.value) { session.pause(); return }
@@ -183,6 +190,6 @@ export const useBenchStore = defineStore('bench', () => {
     seed, realism, speed, opened, tape, goals, end, hash, failure, checkFailure, running, rows, cursor, pictures, live, reasons, asking, problems, diagnostics, runs, checked, dials,
     shownTick, row, time, mistakes, runHindrance, atStart,
     byHand, inserting,
-    arrive, run, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, poke, insert, check, leave,
+    arrive, isCurrent, preview, endPreview, run, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, poke, insert, check, leave,
   }
 })

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import { PORT_KINDS, type SettingSpec } from '~~/core/devices'
 import { BARE_ROVER, bodySettings } from '~~/core/robot'
-import { setWritten, writeQuantity } from './quantities'
+import { setWritten, writeQuantity } from '~/shown/quantities'
 import { useRobotStore } from './robot'
 
 /** The robot itself by numbers: name, chassis, wheels, and the ports of its controller. */
@@ -57,20 +57,20 @@ function removePort(name: string): void { store.change('', (d) => { Reflect.dele
 <template>
   <section class="body" aria-label="The robot itself">
     <h2>The robot itself</h2>
-    <RobotField name="name" :value="shown(store.draft['name'])" says="As one calls it." :wrong="wrong('name')" data-body="name" @set="v => store.change('name', d => { d['name'] = v })" />
-    <RobotField name="about" :value="shown(store.draft['about'])" says="" :wrong="wrong('about')" data-wide @set="v => store.change('about', d => { d['about'] = v })" />
+    <DocumentField name="name" :value="shown(store.draft['name'])" says="As one calls it." :wrong="wrong('name')" data-body="name" @set="v => store.change('name', d => { d['name'] = v })" />
+    <DocumentField name="about" :value="shown(store.draft['about'])" says="" :wrong="wrong('about')" data-wide @set="v => store.change('about', d => { d['about'] = v })" />
     <h2>Chassis</h2>
-    <RobotField
+    <DocumentField
       v-for="s in settings.chassis" :key="s.name" :name="s.name" :value="shown((store.draft['chassis'] as Part | undefined)?.[s.name])" :usual="s.usual"
       :says="`${s.says} ${s.allowed}`" :wrong="wrong(`chassis.${s.name}`)" :data-body="`chassis.${s.name}`" @set="set('chassis', s.name, $event, s.kind)"
     />
     <h2>Wheels <v-btn size="small" @click="toggleDrive">{{ drive === undefined ? 'Give it wheels' : 'Take them off' }}</v-btn></h2>
     <template v-if="drive !== undefined">
-      <RobotField
+      <DocumentField
         v-for="s in settings.drive" :key="s.name" :name="s.name" :value="shown(drive[s.name])" :usual="s.usual"
         :says="`${s.says} ${s.allowed}`" :wrong="wrong(`drive.${s.name}`)" :data-body="`drive.${s.name}`" @set="set('drive', s.name, $event, s.kind)"
       />
-      <RobotField
+      <DocumentField
         v-for="(side, i) in ['left', 'right']" :key="side" :name="`${side} port`" :value="drive.ports?.[i] ?? ''" :choices="portsWith(drive.ports?.[i] ?? '')"
         says="needs motor" :wrong="wrong(`drive.ports[${i}]`)" @set="v => setWheelPort(i, v)"
       />
@@ -83,7 +83,7 @@ function removePort(name: string): void { store.change('', (d) => { Reflect.dele
       <div class="field-line"><span /><v-btn v-if="(drive.castors?.length ?? 0) < 4" size="small" @click="changeCastors(all => all.push({ forward: '-5 cm' }))">+ castor</v-btn></div>
     </template>
     <h2>Controller</h2>
-    <RobotField name="tick" :value="shown((store.draft.controller as Part | undefined)?.['tick'])" usual="20 ms" says="How often the program decides. 10 ms to 100 ms" :wrong="wrong('controller.tick')" @set="v => store.change('tick', d => setWritten((d.controller ??= {}) as Part, 'tick', v, 'quantity'))" />
+    <DocumentField name="tick" :value="shown((store.draft.controller as Part | undefined)?.['tick'])" usual="20 ms" says="How often the program decides. 10 ms to 100 ms" :wrong="wrong('controller.tick')" @set="v => store.change('tick', d => setWritten((d.controller ??= {}) as Part, 'tick', v, 'quantity'))" />
     <v-table class="ports" aria-label="What each port takes">
       <thead><tr><th scope="col">port takes</th><th v-for="k in PORT_KINDS" :key="k" scope="col">{{ k }}</th><td /></tr></thead>
       <tbody>

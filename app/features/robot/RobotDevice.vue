@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { DEVICE_KINDS, settingsOf, type SettingSpec } from '~~/core/devices'
-import { setWritten, writeQuantity } from './quantities'
+import { setWritten, writeQuantity } from '~/shown/quantities'
 import { useRobotStore } from './robot'
 
 /** One device by numbers: name, port, where it sits, and everything that can be set on it. */
@@ -66,20 +66,20 @@ const shown = (value: unknown): string => value === undefined ? '' : Array.isArr
       <v-text-field id="device-name" :model-value="store.device.name" class="mono" :error="wrong('name') !== ''" @change="rename(($event.target as HTMLInputElement).value)" />
       <small /><i>{{ wrong('name') }}</i>
     </div>
-    <RobotField
+    <DocumentField
       v-if="kind?.port !== null" name="port" data-field="port" :value="store.device.port ?? ''" :choices="ports.includes(store.device.port ?? '') ? ports : [store.device.port ?? '', ...ports]"
       :says="`needs ${kind?.port}`" :wrong="wrong('port')" @set="v => store.changeDevice('port', d => { d.port = v })"
     />
-    <RobotField
+    <DocumentField
       name="on" data-field="on" :value="shown(store.device.mount?.['on'] ?? CHASSIS)" :choices="[CHASSIS, ...carriers]" says="what carries it" :wrong="wrong('mount.on')"
       @set="v => setMount('on', v === CHASSIS ? '' : v)"
     />
-    <RobotField
+    <DocumentField
       v-for="m in MOUNT" :key="m.name" :name="m.name" :value="shown(store.device.mount?.[m.name])" :usual="m.usual" :data-mount="m.name"
       :says="store.device.mount?.['on'] === undefined ? m.says : m.joint" :wrong="wrong(`mount.${m.name}`)" @set="setMount(m.name, $event)"
     />
     <h2 v-if="settings.length > 0">Settings</h2>
-    <RobotField
+    <DocumentField
       v-for="s in settings" :key="s.name" :name="s.name" :value="shown(store.device.settings?.[s.name])" :usual="s.usual" :choices="s.choices" :data-setting="s.name"
       :says="`${s.says} ${s.allowed}`" :wrong="wrong(`settings.${s.name}`)" @set="setSetting(s.name, $event, s.kind)"
     />

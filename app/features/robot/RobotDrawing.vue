@@ -3,7 +3,7 @@ import { computed, ref, useTemplateRef } from 'vue'
 import { gripAt, placeFrames, posedBy, type Grip } from '~~/core/robot'
 import { lengthUnit, shownLength } from '~/shown/lengths'
 import { drawingOf, off, onto, type Outline, type Side } from './drawing'
-import { readLength, writeQuantity } from './quantities'
+import { readLength, writeQuantity } from '~/shown/quantities'
 import { useRobotStore } from './robot'
 
 /** The robot from above or from its right side: devices are chosen, moved and turned here. */

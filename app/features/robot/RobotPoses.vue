@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref } from 'vue'
-import { writeQuantity } from './quantities'
+import { writeQuantity } from '~/shown/quantities'
 import { useRobotStore } from './robot'
 
 /** Joints posed by hand; poses kept as gestures, and played. */

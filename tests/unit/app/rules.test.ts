@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import { inLengthUnit, lengthUnit, shownLength } from '../../../app/shown/lengths'
 import { about } from '../../../app/features/text/hover'
-import { setWritten } from '../../../app/features/robot/quantities'
+import { setWritten } from '../../../app/shown/quantities'
 import { shownName } from '../../../app/composables/keys'
 import { keyName, rowActions, stepActions } from '../../../app/features/rules/actions'
 import { dialOf, offersFor } from '../../../app/features/rules/offers'

@@ -12,7 +12,7 @@ function world(over: Partial<GoalWorld> & { speed?: number } = {}): GoalWorld {
   const { speed = 0, ...rest } = over
   return {
     time: 1, hull: hullAt(0, 0), pieces: [{ name: 'crate_1', kind: 'crate', solid: crate(0.26, 0) }], touched: [], fell: false, finished: false, path: 0,
-    body: { velocity: { x: speed, y: 0, z: 0 } } as GoalWorld['body'], visitors: [], onDeck: () => true, arena: arenaWith(), holds: () => false, ...rest,
+    body: { velocity: { x: speed, y: 0, z: 0 } } as GoalWorld['body'], visitors: [], onDeck: () => true, light: 1, acts: () => false, arena: arenaWith(), holds: () => false, ...rest,
   }
 }
 const kind = (name: string) => GOAL_KINDS.find(k => k.goal === name)!
@@ -73,5 +73,37 @@ describe('the other goals', () => {
   test('each says itself as a sentence', () => {
     expect(kind('at-distance').sentence({ of: 'fender', distance: 0.12, within: 0.02, hold: 1 })).toBe('stands 12 cm from fender, within 2 cm, for 1 s')
     expect(kind('clear-deck').sentence({ kind: 'driftwood' })).toBe('every driftwood off the deck')
+  })
+})
+
+describe('answers', () => {
+  const p = { by: 'horn', to: 'mate', from: 0.1, within: 0.6, times: 2, slack: 0.2 }
+  /** A mate so far before the robot (metres, between their nearest points), and whether the horn sounds. */
+  const mate = (gap: number, sounds: boolean) => world({ acts: device => device === 'horn' && sounds, visitors: [{ name: 'mate', kind: 'visitor', solid: crate(0.14 + gap, 0) }] })
+
+  test('holds when the device began often enough while something was near', () => {
+    expect(through('answers', p, [mate(0.4, true), mate(0.4, true)])).toMatchObject({ status: 'open', progress: '1 of 2' })
+    expect(through('answers', p, [mate(0.4, true), mate(0.4, false), mate(0.5, true)])).toMatchObject({ status: 'held', progress: '2 of 2' })
+  })
+  test('does not count what is too near, or a little too far', () => {
+    expect(through('answers', p, [mate(0.05, true), mate(0.4, false), mate(0.7, true)])).toMatchObject({ status: 'open', progress: '0 of 2' })
+  })
+  test('is lost by one answer to nothing, also after it was held', () => {
+    const held = [mate(0.4, true), mate(0.4, false), mate(0.5, true), mate(0.9, false)]
+    expect(through('answers', p, [...held, mate(0.9, true)])).toMatchObject({ status: 'failed', at: 1 })
+    expect(through('answers', { ...p, to: 'ghost' }, [mate(0.4, true)]).status).toBe('failed')
+  })
+})
+
+describe('rests', () => {
+  const p = { light: 0.3, grace: 2 }
+  test('holds while the robot moves in the dark, and stands in the light', () => {
+    expect(through('rests', p, [world({ light: 0.1, speed: 0.2 }), world({ light: 0.5, time: 2 }), world({ light: 0.5, time: 9 })]).status).toBe('held')
+  })
+  test('gives it a while when the light comes, then is lost', () => {
+    const lit = (time: number) => world({ light: 0.5, speed: 0.2, time })
+    expect(through('rests', p, [lit(5), lit(6.9)]).status).toBe('held')
+    expect(through('rests', p, [lit(5), lit(7.1)])).toMatchObject({ status: 'failed', at: 7.1, progress: 'moved at 7.1 s' })
+    expect(through('rests', p, [lit(5), world({ light: 0.1, speed: 0.2, time: 6 }), lit(7.1)]).status).toBe('held')
   })
 })

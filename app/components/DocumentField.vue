@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useId } from 'vue'
-import { nudged } from './quantities'
+import { nudged } from '~/shown/quantities'
 
 /** One value of the robot document: its name, its field, what it does, and what is wrong with it. */
 const { value, usual = null, choices = null } = defineProps<{ name: string, value: string, usual?: string | null, choices?: readonly string[] | null, says: string, wrong: string }>()
