@@ -43,7 +43,9 @@ export function documentDraft<D extends object, T>(part: DocumentPart, read: (va
 
   function load(): boolean {
     const id = project.data?.id ?? ''
-    if (of === id && from === project.data?.[part]) return false
+    const now = project.data?.[part]
+    // The project may have been fetched anew meanwhile: the same document goes on, with its undo.
+    if (of === id && (from === now || JSON.stringify(from) === JSON.stringify(now))) { from = now; return false }
     of = id
     from = project.data?.[part]
     const building = project.building[part]

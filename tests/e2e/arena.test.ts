@@ -1,0 +1,108 @@
+import type { Browser, Page } from 'puppeteer-core'
+import { readFileSync } from 'node:fs'
+import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
+import { hasText, launch, openPage, press, until } from './browser'
+
+let browser: Browser
+beforeAll(async () => { browser = await launch() })
+afterAll(() => browser.close())
+
+const PROGRAM = 'when sonar.distance < 20 cm -> finish "there"\notherwise -> drive 25 cm/s\n'
+
+/** A project with a bare deck and no task, opened in its Arena view. */
+async function bareArena(): Promise<{ page: Page, errors: string[], id: string }> {
+  const { page, errors } = await openPage(browser, inject('address'), 'rules')
+  const robot = JSON.parse(readFileSync('demo/robots/limpet.json', 'utf8')) as unknown
+  const arena = { mindpath: 'arena', version: 1, name: 'bare', size: ['2 m', '1.2 m'], start: { at: ['30 cm', '60 cm'], heading: '0 deg' } }
+  const made = await fetch(`${inject('address')}/api/projects`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ project: { title: 'Built here', robot, arena, task: null, program: PROGRAM } }) })
+  const { id } = await made.json() as { id: string }
+  await page.goto(`${inject('address')}/projects/${id}/arena`, { waitUntil: 'networkidle0' })
+  await page.waitForSelector('[data-thing="start[0]"]')
+  return { page, errors, id }
+}
+const documents = async (id: string) => await (await fetch(`${inject('address')}/api/projects/${id}`)).json() as { arena: Record<string, unknown>, task: { goals: object[] } | null }
+
+/** Where a place of the arena (metres) is on the page: the start, at 30 and 60 cm, and the scale of the drawing say. */
+async function onPage(page: Page): Promise<(x: number, y: number) => { x: number, y: number }> {
+  const at = await page.$eval('.plan svg', (svg) => {
+    const box = svg.getBoundingClientRect()
+    const [x, y, w] = svg.getAttribute('viewBox')!.split(' ').map(Number) as [number, number, number]
+    return { left: box.left, top: box.top, x, y, metres: w / box.width }
+  })
+  return (x, y) => ({ x: at.left + (x - at.x) / at.metres, y: at.top + (1.2 - y - at.y) / at.metres })
+}
+async function dragOn(page: Page, from: { x: number, y: number }, to: { x: number, y: number }): Promise<void> {
+  await page.bringToFront()
+  await page.mouse.move(from.x, from.y)
+  await page.mouse.down()
+  await page.mouse.move((from.x + to.x) / 2, (from.y + to.y) / 2)
+  await page.mouse.move(to.x, to.y)
+  await page.mouse.up()
+}
+
+describe('the Arena view', () => {
+  test('builds an arena and a task with the pointer; a program does it; undo takes all of it back', async () => {
+    const { page, errors, id } = await bareArena()
+    const place = await onPage(page)
+    await page.click('[data-tool=walls]')
+    await dragOn(page, place(1.7, 0.2), place(1.7, 1))
+    await until(page, `document.querySelectorAll('[data-row^=walls]').length === 1`)
+    // What the robot would sense from its start follows at once.
+    await until(page, `parseFloat(document.querySelector('[data-reading="sonar.distance"] b')?.textContent ?? '999') < 140`)
+    await page.click('[data-tool=areas]')
+    await dragOn(page, place(1.4, 0.6), place(1.6, 0.8))
+    await until(page, `document.querySelectorAll('[data-row^=areas]').length === 1`)
+    await page.click('.task .add')
+    await page.waitForSelector('[data-add=robot-in]', { visible: true })
+    await page.click('[data-add=robot-in]')
+    await until(page, hasText('.task .sentence', 'the robot in area_1'))
+    await until(page, hasText('.save', '● saved'))
+    const built = await documents(id)
+    expect(built.arena['walls']).toEqual([{ from: ['170 cm', '20 cm'], to: ['170 cm', '100 cm'] }])
+    expect(built.arena['areas']).toEqual([{ name: 'area_1', at: ['140 cm', '60 cm'], size: ['40 cm', '40 cm'] }])
+    expect(built.task?.goals).toEqual([{ goal: 'robot-in', area: 'area_1' }])
+
+    await page.click('.tabs a')
+    await until(page, hasText('.decide .head', 'ready to run'))
+    await page.keyboard.press('Enter')
+    await until(page, `document.querySelector('.outcome')?.textContent.includes('finished: there') === true`)
+    expect(await page.$eval('.goal', g => g.getAttribute('data-status'))).toBe('met')
+
+    await page.click('.tabs a:last-child')
+    await page.waitForSelector('[data-thing="walls[0]"]')
+    for (let i = 0; i < 12; i++) await press(page, 'Control', 'z')
+    await until(page, `document.querySelectorAll('[data-row^=walls], [data-row^=areas], .task .sentence').length === 0`)
+    await until(page, hasText('.save', '● saved'))
+    const undone = await documents(id)
+    expect(undone.task).toBeNull()
+    expect([undone.arena['walls'] ?? [], undone.arena['areas'] ?? []]).toEqual([[], []])
+    expect(errors).toEqual([])
+    await page.close()
+  })
+
+  test('moves by the pointer onto the grid and by keys, chooses several with a box, and copies them', async () => {
+    const { page, errors, id } = await bareArena()
+    const place = await onPage(page)
+    await page.click('[data-tool=pieces]')
+    await page.mouse.click(place(0.8, 0.4).x, place(0.8, 0.4).y)
+    await page.click('[data-tool=pieces]')
+    await page.mouse.click(place(1.2, 0.8).x, place(1.2, 0.8).y)
+    await until(page, `document.querySelectorAll('[data-row^=pieces]').length === 2`)
+    await dragOn(page, place(1.2, 0.8), place(1.413, 0.907))
+    await page.$eval('.plan svg', svg => (svg as SVGElement).focus())
+    await page.keyboard.press('ArrowLeft')
+    await until(page, hasText('.save', '● saved'))
+    const at = async () => ((await documents(id)).arena['pieces'] as { at: unknown }[]).map(p => p.at)
+    expect(await at()).toEqual([['80 cm', '40 cm'], ['139 cm', '90 cm']])
+    await dragOn(page, place(0.6, 0.2), place(1.6, 1.1))
+    await until(page, `document.querySelectorAll('.thing.chosen').length === 2`)
+    await press(page, 'Control', 'c')
+    await press(page, 'Control', 'v')
+    await until(page, `document.querySelectorAll('[data-row^=pieces]').length === 4`)
+    await page.click('[data-align=west]')
+    await until(page, hasText('.save', '● saved'))
+    expect(await at()).toEqual([['80 cm', '40 cm'], ['139 cm', '90 cm'], ['90 cm', '30 cm'], ['90 cm', '80 cm']])
+    expect(errors).toEqual([])
+    await page.close()
+  })
+})
