@@ -94,6 +94,14 @@ describe('by Tab alone every control is reached, and shows it', () => {
     expect(await walk(page)).toEqual({ missed: [], unseen: [] })
     await page.close()
   })
+  test('on the Arena view', async () => {
+    const { page } = await openPage(browser, inject('address'))
+    await page.goto(`${inject('address')}/projects/${await copyOf(page, 'Lids home')}/arena`, { waitUntil: 'networkidle0' })
+    await page.waitForSelector('[data-reading="sonar.distance"]')
+    await page.click('[data-row="scatter[0]"]')
+    expect(await walk(page)).toEqual({ missed: [], unseen: [] })
+    await page.close()
+  })
 })
 
 describe('twice as large, in a window of 1280 by 800', () => {

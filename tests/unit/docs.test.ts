@@ -1,8 +1,12 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { beforeAll, describe, expect, test } from 'vitest'
 import { applyChanges, isEditable, outlineOf, replacePiece, sheetOf, toggleOff } from '../../core/editing'
+import { ITEMS, MATERIALS, readArena } from '../../core/arena'
 import { loadPhysics } from '../../core/physics'
+import { GOAL_KINDS } from '../../core/task'
+import { demoProjects } from '../../prove/fingerprints'
 import { documentsReference } from '../../prove/reference'
+import { programsOf } from '../../prove/tasks'
 import { courseProblems, readCourse } from './course'
 import { demoParts, diagnosticsOf, factsFor, simulate } from './kit'
 
@@ -55,6 +59,19 @@ describe('the reference of the language', () => {
   test('every field of every document stands in its reference, as the schemas have it', () => {
     expect(read('docs/documents.md')).toBe(documentsReference())
     expect(documentsReference()).not.toMatch(/undefined|NaN|\[object/)
+  })
+  test('every thing of an arena, every material and every goal is explained', () => {
+    const [arenas, tasks] = [read('docs/arenas.md'), read('docs/tasks.md')]
+    const rows = (page: string): readonly string[] => [...page.matchAll(/^\| `([\w-]+)` \|/gm)].map(m => m[1]!)
+    expect(rows(arenas).sort()).toEqual(ITEMS.map(i => i.list).sort())
+    expect(rows(tasks).sort()).toEqual(GOAL_KINDS.map(k => k.goal).sort())
+    for (const [name, m] of Object.entries(MATERIALS)) expect(arenas).toContain(`| ${name} | ${m.density} | ${m.friction} | ${m.echo} | ${m.color} | ${m.steel ? 'yes' : 'no'} |`)
+    const examples = [...arenas.matchAll(/```json\n([\s\S]*?)```/g)].map(m => JSON.parse(m[1]!) as unknown)
+    expect(examples.map(e => readArena(e).ok)).toEqual([true])
+  })
+  test('the table of the demo tasks has every one of their programs', () => {
+    const found = [...read('docs/tasks.md').matchAll(/^\| ([a-z-]+) \| ([a-z-]+) \| \d+ of \d+ \|/gm)].map(m => `${m[1]!} ${m[2]!}`)
+    expect(found).toEqual(demoProjects().flatMap(p => programsOf(p).map(f => `${p} ${f.replace('.mindpath', '')}`)))
   })
   test('links and pictures of the documents exist', () => {
     const root = new Set(readdirSync(new URL('../../docs', import.meta.url)).map(f => `docs/${f}`))

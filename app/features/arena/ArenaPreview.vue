@@ -82,7 +82,7 @@ const readings = computed(() => {
 <template>
   <section class="preview" aria-label="At the start">
     <div ref="place" class="place" @pointerdown="grab" @pointermove="drag" @wheel.prevent="wheel"><p v-if="failed !== ''" class="small note">{{ failed }}</p></div>
-    <div class="senses">
+    <div class="senses" tabindex="0" role="group" aria-label="What it senses at its start">
       <h2>What it senses at its start</h2>
       <p v-for="p in bench.problems" :key="`${p.document}${p.path}`" class="problem" role="alert">✕ {{ p.document }}, <span class="mono">{{ p.path }}</span>: found {{ p.value }}; {{ p.message }}</p>
       <ul class="readings">

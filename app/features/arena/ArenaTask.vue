@@ -73,7 +73,7 @@ const general = (i: number): string => wrongAt(`goals[${i}]`)
         <div v-if="open === g.i" class="fields">
           <div v-for="f in g.fields" :key="f.name" class="with-point">
             <DocumentField :name="f.name" :value="shown(g.raw[f.name])" :usual="f.usual" :choices="choices(f, g.raw[f.name])" :says="f.kind === 'quantity' ? f.allowed : ''" :wrong="wrongField(g.i, f.name)" :data-field="f.name" @set="v => set(g.i, f, v)" />
-            <v-btn v-if="pointable(f)" size="x-small" variant="text" class="point" :aria-label="`Point at ${f.name} on the plan`" title="Point at it on the plan" @click="point(g.i, f)">⌖</v-btn>
+            <v-btn v-if="pointable(f)" size="x-small" variant="text" class="point" :aria-label="`Point at ${f.name} on the plan`" title="Point at it on the plan" @click="point(g.i, f)">point</v-btn>
           </div>
           <i class="general">{{ general(g.i) }}</i>
         </div>

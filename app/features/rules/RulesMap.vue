@@ -134,7 +134,7 @@ useLive(10, () => {
       </g>
       <g
         v-for="m in drawn.modes" :key="`${m.lane} ${m.name}`" class="mode" :class="{ now: current.has(`${m.lane}\n${m.name}`), every: m.name === '' }" tabindex="0" role="button" :data-mode="m.name"
-        :aria-label="`${titleOf(m)}${current.has(`${m.lane}\n${m.name}`) ? ', now' : ''}`" @click="emit('go', m.line)" @keydown.enter.stop.prevent="emit('go', m.line)"
+        :aria-current="current.has(`${m.lane}\n${m.name}`) || undefined" @click="emit('go', m.line)" @keydown.enter.stop.prevent="emit('go', m.line)"
       >
         <rect :x="m.x - m.w / 2" :y="m.y - (m.name === '' ? 17 : HEIGHT / 2)" :width="m.w" :height="m.name === '' ? 34 : HEIGHT" rx="5" />
         <text :x="m.x" :y="m.name === '' ? m.y + 5 : m.y - HEIGHT / 2 + 20" text-anchor="middle">{{ current.has(`${m.lane}\n${m.name}`) ? '▶ ' : '' }}{{ titleOf(m) }}</text>
