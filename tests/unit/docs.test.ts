@@ -62,7 +62,7 @@ describe('the reference of the language', () => {
   })
   test('every thing of an arena, every material and every goal is explained', () => {
     const [arenas, tasks] = [read('docs/arenas.md'), read('docs/tasks.md')]
-    const rows = (page: string): readonly string[] => [...page.matchAll(/^\| `([\w-]+)` \|/gm)].map(m => m[1]!)
+    const rows = (page: string): string[] => [...page.matchAll(/^\| `([\w-]+)` \|/gm)].map(m => m[1]!)
     expect(rows(arenas).sort()).toEqual(ITEMS.map(i => i.list).sort())
     expect(rows(tasks).sort()).toEqual(GOAL_KINDS.map(k => k.goal).sort())
     for (const [name, m] of Object.entries(MATERIALS)) expect(arenas).toContain(`| ${name} | ${m.density} | ${m.friction} | ${m.echo} | ${m.color} | ${m.steel ? 'yes' : 'no'} |`)
