@@ -1,5 +1,6 @@
 import { Argument, Command } from 'commander'
 import { readFileSync, writeFileSync } from 'node:fs'
+import { fuzzArenas } from './arenas'
 import { fuzzDocuments } from './documents'
 import { KEPT, demoProjects, fingerprints, keptLines, lineOf } from './fingerprints'
 import { taskTable } from './tasks'
@@ -49,6 +50,14 @@ const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>
     const { page, good } = await taskTable(readFileSync('docs/tasks.md', 'utf8'), demoProjects(), Array.from({ length: count ?? 20 }, (_, i) => i + 1), say)
     writeFileSync('docs/tasks.md', page)
     return good
+  },
+  /** Random arenas with random programs, ten simulated minutes each. */
+  async arenas(count) {
+    await loadPhysics()
+    const { made, ran, seconds, failures } = fuzzArenas(0, count ?? 200, 600, tell)
+    say(`${made} random arenas, a run could begin in ${ran}, ${seconds} simulated seconds: ${failures.length} failures`)
+    failures.slice(0, 5).forEach(say)
+    return failures.length === 0
   },
   async kills(count) {
     const first = await killFirstStarts(count ?? 100, tell)

@@ -53,6 +53,7 @@ useKeys('Run', {
   'f7': { says: 'a single tick', act: there(() => bench.tickOnce()) },
   '0': { says: 'back to the start', act: there(() => bench.back()) },
   'f4': { says: 'back to the start', act: there(() => bench.back()) },
+  's': { says: 'the next seed, and run', act: there(() => bench.shuffle()) },
   '[': { says: 'slower', act: there(() => bench.faster(-1)) },
   ']': { says: 'faster', act: there(() => bench.faster(1)) },
   'end': { says: 'the newest instant', act: there(() => bench.look(null)) },

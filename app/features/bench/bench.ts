@@ -11,6 +11,9 @@ import { useSessionStore } from '~/run/session'
 const BY_HAND = 3600
 export const SPEEDS = [0.25, 0.5, 1, 2, 4, 8, Infinity] as const
 
+/** How many seeds there are. */
+const SEEDS = 2 ** 32
+
 /** What the bench shows: the run, the instant looked at, and what the checker says. */
 export const useBenchStore = defineStore('bench', () => {
   const project = useProjectStore()
@@ -85,6 +88,12 @@ export const useBenchStore = defineStore('bench', () => {
     if (runHindrance.value !== null) return
     open(project.program, true)
     void project.markRan()
+  }
+
+  /** Another seed, and the program runs in what that draws. */
+  function shuffle(): void {
+    seed.value = (seed.value + 1) % SEEDS
+    run()
   }
 
   /** Runs the program that ran last, while the one being written has mistakes. */
@@ -190,6 +199,6 @@ export const useBenchStore = defineStore('bench', () => {
     seed, realism, speed, opened, tape, goals, end, hash, failure, checkFailure, running, rows, cursor, pictures, live, reasons, asking, problems, diagnostics, runs, checked, dials,
     shownTick, row, time, mistakes, runHindrance, atStart,
     byHand, inserting,
-    arrive, isCurrent, preview, endPreview, run, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, poke, insert, check, leave,
+    arrive, isCurrent, preview, endPreview, run, shuffle, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, poke, insert, check, leave,
   }
 })

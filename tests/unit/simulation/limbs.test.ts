@@ -244,7 +244,7 @@ describe('by hand', () => {
     s.poke({ poke: 'drive', speed: 0, right: 0 })
     s.runToEnd()
     expect(reading(s, 'wheels.travel') - x).toBeLessThan(0.04)
-    expect(s.tape.events.filter(e => e.type === 'poke').map(e => e.text)).toEqual(['drive 0.2 0', 'drive 0 0'])
+    expect(s.tape.events.filter(e => e.type === 'poke').map(e => e.text)).toEqual(['driven 20 cm/s, 0 deg/s to the right', 'driven 0 cm/s, 0 deg/s to the right'])
   })
   test('a program keeps its wheels', () => {
     const s = build('limpet', 'start\n  wait 1 s', { limit: 1 })

@@ -237,6 +237,7 @@ defineExpose({ setView: (v: View) => { view.value = v } })
         <span class="sign" :title="goal.says" aria-hidden="true">{{ goal.sign }}</span><span class="visually-hidden">{{ goal.says }}: </span>
         <span>{{ inLengthUnit(goal.sentence) }}</span>
         <span class="mono progress">{{ inLengthUnit(goal.progress) }}</span>
+        <v-btn v-if="goal.at !== null && bench.opened !== null" size="x-small" variant="text" class="when mono" :aria-label="`Look at ${goal.at.toFixed(1)} s, when it was ${goal.says}`" title="Look at that instant" @click="bench.look(goal.at / bench.opened.layout.dt)">{{ goal.at.toFixed(1) }} s</v-btn>
       </div>
       <div v-if="bench.opened !== null" class="small limit">{{ title === '' ? '' : `${title} · ` }}limit {{ bench.opened.limit }} s</div>
     </div>
