@@ -95,7 +95,7 @@ describe('kept robots', () => {
     const { db } = await fresh()
     const robots = new RobotRepository(db, now)
     await loadRobots(robots)
-    expect((await robots.list()).map(r => (r.robot as { name: string }).name).sort()).toEqual(['cuttle', 'heron', 'limpet', 'winkle'])
+    expect((await robots.list()).map(r => (r.robot as { name: string }).name).sort()).toEqual(['cuttle', 'heron', 'limpet', 'limpet_watch', 'winkle'])
     for (const { id } of await robots.list()) await robots.remove(id)
     expect(await robots.neverHadAny()).toBe(false)
   })
