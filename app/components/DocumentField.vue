@@ -2,7 +2,7 @@
 import { useId } from 'vue'
 import { nudged } from '~/shown/quantities'
 
-/** One value of the robot document: its name, its field, what it does, and what is wrong with it. */
+/** One value of a document: its name, its field, what it does, and what is wrong with it. */
 const { value, usual = null, choices = null } = defineProps<{ name: string, value: string, usual?: string | null, choices?: readonly string[] | null, says: string, wrong: string }>()
 const emit = defineEmits<{ set: [value: string] }>()
 defineOptions({ inheritAttrs: false })

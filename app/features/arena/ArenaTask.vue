@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { COLORS } from '~~/core/colors'
 import { describeSettings, type SettingSpec } from '~~/core/devices'
 import { GOAL_KINDS, placeNames } from '~~/core/task'
 import { inLengthUnit } from '~/shown/lengths'
@@ -37,7 +36,7 @@ function set(i: number, field: SettingSpec, value: string): void {
   store.editTask(`goal ${i} ${field.name}`, d => setWritten(d.goals![i]!, field.name, value, field.kind))
 }
 function point(i: number, field: SettingSpec): void {
-  pointing.value = name => set(i, field, field.name === 'area' && (COLORS as readonly string[]).includes(name) ? name : name)
+  pointing.value = name => set(i, field, name)
 }
 function add(goal: string): void {
   if (store.arena === null) return

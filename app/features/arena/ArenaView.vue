@@ -37,7 +37,6 @@ useKeys('Arena', {
   'ctrl+y': { says: 'redo', act: () => store.redo() },
   'ctrl+shift+z': { says: 'redo', act: () => store.redo() },
   's': { says: 'the next seed', act: () => { store.seed++ } },
-  'shift+arrowleft': { says: 'move what is chosen by 10 cm', act: () => store.moveChosen(-0.1, 0) },
   'd': { says: 'duplicate', act: () => store.duplicate() },
   'delete': { says: 'take away', act: () => store.remove() },
   'q': { says: 'turn to the left', act: () => store.turnChosen(-TURN) },
@@ -51,7 +50,7 @@ useKeys('Arena', {
   'f': { says: 'before its like', act: () => store.order(1) },
   'u': { says: 'the unit of lengths', act: nextLengthUnit },
 })
-listKeys('Plan', { 'ctrl+c': 'copy what is chosen', 'ctrl+v': 'paste it, here or into another arena', 'ctrl+a': 'choose everything', 'arrowleft': 'move by 1 cm; with Alt by 1 mm' })
+listKeys('Plan', { 'ctrl+c': 'copy what is chosen', 'ctrl+v': 'paste it, here or into another arena', 'ctrl+a': 'choose everything', 'arrowleft': 'on the plan: move by 1 cm; with Shift by 10 cm, with Alt by 1 mm' })
 /** Copying and pasting belong to fields where one types. */
 function press(event: KeyboardEvent): void {
   if (!(event.ctrlKey || event.metaKey) || (event.target instanceof HTMLElement && event.target.closest('input, textarea, [role=combobox]') !== null)) return

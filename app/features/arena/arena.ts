@@ -6,7 +6,7 @@ import { readDocument } from '~~/core/document'
 import { readTask, type Task } from '~~/core/task'
 import { documentDraft, plain } from '~/draft/document'
 import { setWritten, writeQuantity } from '~/shown/quantities'
-import { align, canTurn, boundsOf, distribute, middleOf, mirror, moveBy, outlineOf, readPoint, refKey, turnAbout, type Edge, type Pen, type Point, type Raw, type Ref } from './things'
+import { align, canTurn, boundsOf, distribute, middleOf, mirror, moveBy, readPoint, refKey, turnAbout, type Edge, type Pen, type Point, type Raw, type Ref } from './things'
 
 /** An arena document as it is being written: any JSON of its shape. */
 export type Draft = Record<string, unknown> & { start?: Raw, size?: unknown }
@@ -215,7 +215,7 @@ export const useArenaStore = defineStore('arena', () => {
     draft, problems, arena, things, chosen, selected, seed, layout, task: task.draft, taskProblems: task.problems, readTask: task.value,
     depth: computed(() => ({ past: document.depth.value.past + task.depth.value.past, future: document.depth.value.future + task.depth.value.future })),
     load, edit, editTask, undo, redo, rawOf, isChosen, changeChosen, changeThing, moveChosen, turnChosen, turnAround, mirrorChosen, alignChosen, distributeChosen,
-    add, duplicate, copy, paste, remove, order, setSize, setFloor, setLight, addPoint, renameInTask, wrong, replace, outlineOf,
+    add, duplicate, copy, paste, remove, order, setSize, setFloor, setLight, addPoint, renameInTask, wrong, replace,
   }
 })
 

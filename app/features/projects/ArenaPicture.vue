@@ -22,8 +22,7 @@ const plan = computed(() => {
   if (arena.value === undefined) return null
   const read = readArena(arena.value)
   if (!read.ok) return null
-  const layout = layOut(read.value, 1)
-  return { arena: layout.arena, layout }
+  return layOut(read.value, 1)
 })
 </script>
 
@@ -33,7 +32,7 @@ const plan = computed(() => {
     v-else-if="plan !== null" class="plan" :viewBox="`-0.12 -0.12 ${plan.arena.size[0] + 0.24} ${plan.arena.size[1] + 0.24}`"
     :class="plan.arena.surround" preserveAspectRatio="xMidYMid meet" aria-hidden="true"
   >
-    <ArenaFigures :layout="plan.layout" robot />
+    <ArenaFigures :layout="plan" robot />
   </svg>
   <div v-else class="plan broken small">The arena cannot be drawn.</div>
 </template>
