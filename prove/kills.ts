@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process'
-import { mkdtempSync, rmSync, watch } from 'node:fs'
+import { mkdtempSync, readdirSync, rmSync, watch } from 'node:fs'
 import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -15,7 +15,7 @@ export interface Kills {
 }
 
 /** What a data folder begins with. */
-const COMPLETE = { projects: 6, robots: 4 }
+const COMPLETE = { projects: readdirSync('demo/projects').length, robots: readdirSync('demo/robots').length }
 
 /** A port of this machine that nothing listens on. */
 export function freePort(): Promise<number> {
