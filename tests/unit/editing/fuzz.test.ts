@@ -11,8 +11,8 @@ import { formatProgram } from '../../../core/language'
 import { RandomStream } from '../../../core/random'
 import { demoText, factsFor } from '../kit'
 
-/** All that one can do to a program by its parts, at places drawn at random; more of it with MINDPATH_EDITS=100000 in the environment. */
-const EDITS = Number(process.env['MINDPATH_EDITS'] ?? 40_000)
+/** All that one can do to a program by its parts, at places drawn at random. */
+const EDITS = 100_000
 /** Edits on one program until it is undone to its start and another is taken. */
 const SITTING = 250
 
