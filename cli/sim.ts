@@ -1,5 +1,6 @@
 import { Option, type Command } from 'commander'
 import { REALISMS, type RealismName } from '../core/devices'
+import { LAST_SEED } from '../core/random'
 import { openRun, summarise, type ProblemIn } from '../core/simulation'
 import { errorLines, problemLines, readFolder } from './project'
 import { numberFrom, pairs, UsageError, type Exit } from './usage'
@@ -14,7 +15,7 @@ interface Options {
 export function addSim(program: Command, exit: Exit): void {
   program.command('sim').description('Runs a project without a screen: what it came to.').argument('<project>', 'a folder, such as demo/projects/night-rounds, or a zip of one')
     .option('--program <file>', 'another program than its own')
-    .option('--seed <n>', 'which of all possible runs', numberFrom(0, 4294967295, true), 1)
+    .option('--seed <n>', 'which of all possible runs', numberFrom(0, LAST_SEED, true), 1)
     .addOption(new Option('--realism <name>', 'how much like real devices').choices([...REALISMS]).default('typical'))
     .option('--seconds <s>', 'when it ends at the latest', numberFrom(0.02, 3600))
     .option('--dial <name=value>', 'a dial of the program', pairs('near=12 cm'))

@@ -1,5 +1,6 @@
 import { ref, shallowRef, type Ref, type ShallowRef } from 'vue'
-import type { Problem, Read } from '~~/core/document'
+import type { Schema } from 'yup'
+import { readDocument, type Problem, type Read } from '~~/core/document'
 import type { DocumentPart } from './drafts'
 import { useProjectStore } from './project'
 
@@ -16,8 +17,8 @@ export interface DocumentDraft<D extends object, T> {
   readonly depth: Ref<{ readonly past: number, readonly future: number }>
   /** Takes up the project's document. True when it is another than the one that was being written; else that goes on, with its undo. */
   load(): boolean
-  /** Changes it as one step of undo; changes under the same name in a row are one step. */
-  change(what: string, act: (draft: D) => void): void
+  /** Changes it as one step of undo; changes under the same name in a row are one step. True when it is a step of its own. */
+  change(what: string, act: (draft: D) => void): boolean
   /** Reads it again: what another document says of it may have changed. */
   reread(): void
   undo(): void
@@ -73,11 +74,12 @@ export function documentDraft<D extends object, T>(part: DocumentPart, read: (va
     depth.value = { past: past.length, future: future.length }
   }
 
-  function change(what: string, act: (draft: D) => void): void {
+  function change(what: string, act: (draft: D) => void): boolean {
     const next = plain(draft.value) as D
     act(next)
-    if (JSON.stringify(next) === JSON.stringify(draft.value)) return
-    if (what !== kept || what === '') {
+    if (JSON.stringify(next) === JSON.stringify(draft.value)) return false
+    const begins = what !== kept || what === ''
+    if (begins) {
       past.push(draft.value)
       if (past.length > UNDO) past.shift()
     }
@@ -85,6 +87,7 @@ export function documentDraft<D extends object, T>(part: DocumentPart, read: (va
     future.length = 0
     draft.value = next
     settle()
+    return begins
   }
 
   function step(back: D[], forth: D[]): void {
@@ -107,6 +110,12 @@ export function documentDraft<D extends object, T>(part: DocumentPart, read: (va
   }
 
   return { draft, problems, value, depth, load, change, reread: () => settle(false), undo: () => step(past, future), redo: () => step(future, past), replace }
+}
+
+/** What keeps a document from being shown at all by the least that its view needs, with place and value; null when nothing does. */
+export function misshapen(schema: Schema, value: unknown): string | null {
+  const read = readDocument(schema, value)
+  return read.ok ? null : read.problems.slice(0, 3).map(p => `${p.path}: found ${p.value}; ${p.message}`).join('; ')
 }
 
 /** A copy of JSON that shares nothing. */

@@ -1,5 +1,8 @@
 import { cos, log } from '../maths'
 
+/** The greatest seed: seeds are whole numbers from 0 on, 32 bits. */
+export const LAST_SEED = 0xffff_ffff
+
 /** A stream's whole state: four unsigned 32-bit numbers, plain data. */
 export type StreamState = [number, number, number, number]
 

@@ -1,7 +1,7 @@
 import { array, object } from 'yup'
 import { documentText, nameText, plainNumber, quantity, readDocument, readPart, text, type Problem, type Read } from '../document'
 import type { Arena } from '../arena'
-import { GOAL_KINDS, placeNames, type Goal } from './goals'
+import { GOAL_KINDS, placeNames, thingNames, type Goal } from './goals'
 
 export const TASK_VERSION = 1
 /** How long a run lasts where no task says otherwise, seconds. */
@@ -36,10 +36,7 @@ export function readTask(value: unknown, arena: Arena): Read<Task> {
   const read = readDocument<{ name: string, title: string, about?: string, limit: number, falls: string, goals: { goal: string }[] }>(taskSchema, value)
   if (!read.ok) return read
   const { name, title, about, limit, falls, goals: raw } = read.value
-  const known = new Set([
-    ...arena.pieces.flatMap(p => [p.name, p.kind]), ...arena.scatter.map(s => s.kind), ...arena.visitors.flatMap(v => [v.name, v.kind]),
-    ...arena.belts.flatMap(b => b.feeder?.items.map(i => i.kind) ?? []), ...arena.crates.map(c => c.name), 'wall', 'crate',
-  ])
+  const known = new Set([...thingNames(arena), ...arena.crates.map(c => c.name), 'wall', 'crate'])
   const problems: Problem[] = []
   const goals: Goal[] = []
   raw.forEach((given, i) => {

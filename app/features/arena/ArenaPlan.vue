@@ -6,7 +6,7 @@ import { useKept } from '~/composables/useKept'
 import { PEN, useArenaStore } from './arena'
 import { goalMarks } from './marks'
 import { snap, type Snapped } from './snap'
-import { boundsOf, canTurn, cornersOf, dragCorner, dragPoint, isSized, middleOf, moveBy, outlineOf, pointsOf, refKey, type Point, type Raw, type Ref } from './things'
+import { boundsOf, cornersOf, dragCorner, dragPoint, isSized, middleOf, moveBy, outlineOf, pointsOf, refKey, turnAbout, type Point, type Raw, type Ref } from './things'
 import { plain } from '~/draft/document'
 import type { ArenaItem } from '~~/core/arena'
 
@@ -100,8 +100,8 @@ function grabHandle(event: PointerEvent, next: Drag): void {
   drag = next
 }
 function grabTurn(event: PointerEvent): void {
-  const [w, s, e, n] = boundsOf(store.chosen)
-  const about: Point = store.chosen.length === 1 ? middleOf(store.chosen[0]!.raw) : [(w + e) / 2, (s + n) / 2]
+  const about = store.pivot
+  if (about === null) return
   const [x, y] = placeOf(event)
   grabHandle(event, { what: 'turn', from: Math.atan2(y - about[1], x - about[0]), about, before: plain(store.chosen) as { ref: Ref, raw: Raw }[] })
 }
@@ -179,9 +179,7 @@ function turnAll({ from, about, before }: Extract<Drag, { what: 'turn' }>, place
   const raw = from - Math.atan2(place[1] - about[1], place[0] - about[0])
   const step = Math.PI / 36
   const angle = free ? raw : Math.round(raw / step) * step
-  store.selected = before.map(b => b.ref)
-  store.changeChosen(`spin ${gesture}`, all => all.forEach((t, i) => Object.assign(t.raw, plain(before[i]!.raw))))
-  store.turnAround(`spin ${gesture}`, about, angle)
+  store.changeChosen(`spin ${gesture}`, all => all.forEach((t, i) => { Object.assign(t.raw, plain(before[i]!.raw)); turnAbout(t.ref, t.raw, about, angle, PEN) }))
   told.value = { at: place, words: `${(angle * 180 / Math.PI).toFixed(0)} deg` }
 }
 /** The nearest other thing to the middle of what is chosen. */
@@ -262,7 +260,7 @@ const only = computed(() => store.chosen.length === 1 ? store.chosen[0]! : null)
 /** Towards the right border words stand left of the pointer. */
 const toldLeft = computed(() => told.value !== null && told.value.at[0] > seen.value.x + 0.55 * seen.value.w)
 const turnHandle = computed<Point | null>(() => {
-  if (store.chosen.length === 0 || (only.value !== null && !canTurn(only.value.ref, only.value.raw))) return null
+  if (store.pivot === null) return null
   const [w, , e, n] = boundsOf(store.chosen)
   return [(w + e) / 2, n + 22 * px.value]
 })
@@ -280,7 +278,7 @@ const gridLines = computed(() => {
   const lines = (to: number): number[] => Array.from({ length: Math.min(400, Math.floor(to / step + 1e-6) + 1) }, (_, i) => i * step)
   return { across: lines(size.value[0]), up: lines(size.value[1]) }
 })
-const goals = computed(() => store.layout === null ? [] : goalMarks(store.readTask?.goals ?? [], store.layout))
+const goals = computed(() => store.layout === null ? [] : goalMarks(store.goals, store.layout))
 defineExpose({ zoomBy, all: () => { eye.value = null }, focus: () => svg.value?.focus() })
 </script>
 

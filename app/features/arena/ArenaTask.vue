@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { describeSettings, type SettingSpec } from '~~/core/devices'
-import { GOAL_KINDS, placeNames } from '~~/core/task'
+import { GOAL_KINDS, type GoalKind } from '~~/core/task'
 import { inLengthUnit } from '~/shown/lengths'
 import { setWritten, writeQuantity } from '~/shown/quantities'
 import { useProjectStore } from '~/draft/project'
 import { useArenaStore } from './arena'
-import { freshGoal, GOAL_SAYS, namesFor } from './goals'
+import { freshGoal, namesFor } from './goals'
 
 /** The task: its goals as sentences over what the arena holds, each with its fields. */
 const pointing = defineModel<((name: string) => void) | null>('pointing', { required: true })
@@ -18,7 +18,7 @@ const goals = computed(() => (store.task.goals ?? []).map((raw, i) => {
   const kind = GOAL_KINDS.find(k => k.goal === raw['goal'])
   const problems = store.taskProblems.filter(p => p.path === `goals[${i}]` || p.path.startsWith(`goals[${i}].`))
   // While it is wrong it has no sentence; others keep theirs by their place among those that are right.
-  const right = store.taskProblems.length === 0 ? store.readTask?.goals[i]?.sentence : undefined
+  const right = store.taskProblems.length === 0 ? store.goals[i]?.sentence : undefined
   const fields = kind === undefined ? [] : describeSettings(kind.schema, () => '', writeQuantity)
   return { raw, i, sentence: inLengthUnit(right ?? `${String(raw['goal'])}: ${problems.map(p => p.message).join('; ') || 'not yet'}`), wrong: problems.length > 0, problems, fields }
 }))
@@ -27,7 +27,7 @@ const devices = computed(() => ((project.data?.robot as { devices?: { name: stri
 function choices(field: SettingSpec, now: unknown): readonly string[] | null {
   if (field.choices !== null) return field.choices
   if (store.arena === null) return null
-  const names = namesFor(field.name, store.arena, placeNames(store.arena), devices.value)
+  const names = namesFor(field.name, store.arena, devices.value)
   return names === null ? null : typeof now === 'string' && !names.includes(now) ? [now, ...names] : names
 }
 const pointable = (field: SettingSpec): boolean => ['of', 'to', 'kind', 'area', 'line'].includes(field.name)
@@ -38,9 +38,9 @@ function set(i: number, field: SettingSpec, value: string): void {
 function point(i: number, field: SettingSpec): void {
   pointing.value = name => set(i, field, name)
 }
-function add(goal: string): void {
+function add(kind: GoalKind): void {
   if (store.arena === null) return
-  const fresh = freshGoal(goal, store.arena, devices.value)
+  const fresh = freshGoal(kind, store.arena, devices.value)
   store.editTask('', (d) => {
     if (d['mindpath'] === undefined) Object.assign(d, { mindpath: 'task', version: 1, name: String(store.draft['name'] ?? 'task'), title: project.data?.title ?? 'Task' })
     ;(d.goals ??= []).push(fresh)
@@ -81,7 +81,7 @@ const general = (i: number): string => wrongAt(`goals[${i}]`)
     <v-menu>
       <template #activator="{ props: opener }"><v-btn v-bind="opener" size="small" class="add" :disabled="store.arena === null">Add a goal</v-btn></template>
       <v-list aria-label="Goals to add">
-        <v-list-item v-for="k in GOAL_KINDS" :key="k.goal" :title="k.goal" :subtitle="GOAL_SAYS[k.goal] ?? ''" :data-add="k.goal" @click="add(k.goal)" />
+        <v-list-item v-for="k in GOAL_KINDS" :key="k.goal" :title="k.goal" :subtitle="k.summary" :data-add="k.goal" @click="add(k)" />
       </v-list>
     </v-menu>
   </section>

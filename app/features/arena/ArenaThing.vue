@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { ITEMS, MATERIALS } from '~~/core/arena'
+import { ITEMS } from '~~/core/arena'
 import { COLORS } from '~~/core/colors'
 import { setWritten } from '~/shown/quantities'
 import { useArenaStore } from './arena'
@@ -96,7 +96,8 @@ function addPoint(name: string, by: 1 | -1): void {
   const thing = only.value
   if (thing !== null) store.addPoint(thing.ref, name, by)
 }
-const choices = (name: string): readonly string[] | null => name === 'color' ? COLORS : name === 'material' ? Object.keys(MATERIALS) : null
+/** The four lengths of an area. */
+const AREA = [['at', 0, 'area east'], ['at', 1, 'area north'], ['size', 0, 'east–west'], ['size', 1, 'south–north']] as const
 const EDGE_SAYS: Readonly<Record<(typeof EDGES)[number], string>> = { west: 'west edges', middle: 'middles', east: 'east edges', south: 'south edges', centre: 'centres', north: 'north edges' }
 </script>
 
@@ -106,7 +107,7 @@ const EDGE_SAYS: Readonly<Record<(typeof EDGES)[number], string>> = { west: 'wes
     <p class="small about">{{ item.summary }}</p>
     <template v-for="f in fitting" :key="f.form === 'value' ? f.spec.name : f.name">
       <DocumentField
-        v-if="f.form === 'value'" :name="f.spec.name" :value="shown(only.raw[f.spec.name])" :usual="f.spec.usual" :choices="choices(f.spec.name) ?? f.spec.choices" :data-field="f.spec.name"
+        v-if="f.form === 'value'" :name="f.spec.name" :value="shown(only.raw[f.spec.name])" :usual="f.spec.usual" :choices="f.spec.choices" :data-field="f.spec.name"
         :says="f.spec.says" :wrong="wrong(f.spec.name)" @set="v => set(f.spec.name, v, f.spec.kind)"
       />
       <template v-else-if="f.form === 'pair'">
@@ -121,7 +122,7 @@ const EDGE_SAYS: Readonly<Record<(typeof EDGES)[number], string>> = { west: 'wes
         </div>
         <template v-if="only.raw['area'] !== undefined">
           <DocumentField
-            v-for="[name, i, label] in ([['at', 0, 'area east'], ['at', 1, 'area north'], ['size', 0, 'east–west'], ['size', 1, 'south–north']] as const)" :key="label" :name="label"
+            v-for="[name, i, label] in AREA" :key="label" :name="label"
             :value="pairOf((only.raw['area'] as Raw)[name])[i]" :says="label === 'area east' ? f.says : ''" :wrong="i === 0 ? wrong(`area.${name}`) : ''" @set="v => setPair('area', name, i, v)"
           />
         </template>
@@ -149,7 +150,7 @@ const EDGE_SAYS: Readonly<Record<(typeof EDGES)[number], string>> = { west: 'wes
     </template>
     <template v-if="only.raw['area'] !== undefined">
       <DocumentField
-        v-for="[name, i, label] in ([['at', 0, 'area east'], ['at', 1, 'area north'], ['size', 0, 'east–west'], ['size', 1, 'south–north']] as const)" :key="label" :name="label"
+        v-for="[name, i, label] in AREA" :key="label" :name="label"
         :value="pairOf((only.raw['area'] as Raw)[name])[i]" says="" :wrong="i === 0 ? store.wrong(`start.area.${name}`) : ''" @set="v => setPair('area', name, i, v)"
       />
     </template>

@@ -1,10 +1,9 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { array, mixed, object, string } from 'yup'
-import { ITEMS, layOut, readArena, type Arena, type ArenaItem } from '~~/core/arena'
-import { readDocument } from '~~/core/document'
+import { ITEMS, freeName, layOut, readArena, type Arena, type ArenaItem } from '~~/core/arena'
 import { readTask, type Task } from '~~/core/task'
-import { documentDraft, plain } from '~/draft/document'
+import { documentDraft, misshapen, plain } from '~/draft/document'
 import { setWritten, writeQuantity } from '~/shown/quantities'
 import { align, canTurn, boundsOf, distribute, middleOf, mirror, moveBy, readPoint, refKey, turnAbout, type Edge, type Pen, type Point, type Raw, type Ref } from './things'
 
@@ -24,10 +23,10 @@ const copied: { list: string, raw: Raw }[] = []
 
 /** The arena being built and its task. The drafts may be wrong for a while: then they say what is, and the last that could exist stay in the project. */
 export const useArenaStore = defineStore('arena', () => {
-  const document = documentDraft<Draft, Arena>('arena', readArena, shapeOf)
+  const document = documentDraft<Draft, Arena>('arena', readArena, value => misshapen(shapeSchema, value))
   const { draft, problems, value: arena, change } = document
   const task = documentDraft<TaskDraft, Task | null>('task', value => Object.keys((value ?? {}) as object).length === 0 ? { ok: true, value: null }
-    : arena.value === null ? { ok: false, problems: [{ path: 'the task', value: 'the arena', message: 'the arena cannot exist yet; mend that first' }] } : readTask(value, arena.value), taskShapeOf)
+    : arena.value === null ? { ok: false, problems: [{ path: 'the task', value: 'the arena', message: 'the arena cannot exist yet; mend that first' }] } : readTask(value, arena.value), value => value === null ? null : misshapen(taskShape, value))
   const selected = ref<readonly Ref[]>([])
   /** The seed that scattered things are shown for. */
   const seed = ref(1)
@@ -42,19 +41,20 @@ export const useArenaStore = defineStore('arena', () => {
 
   /** Changes the arena as one step of undo; the task is read anew, since its goals name what stands there. */
   function edit(what: string, act: (draft: Draft) => void): void {
-    const { past } = document.depth.value
-    change(what, act)
-    if (document.depth.value.past !== past) { steps.push('arena'); undone.length = 0 }
+    began('arena', change(what, act))
     task.reread()
   }
   function editTask(what: string, act: (draft: TaskDraft) => void): void {
-    const { past } = task.depth.value
-    task.change(what, act)
-    if (task.depth.value.past !== past) { steps.push('task'); undone.length = 0 }
+    began('task', task.change(what, act))
+  }
+  function began(which: 'arena' | 'task', step: boolean): void {
+    if (!step) return
+    steps.push(which)
+    undone.length = 0
   }
   function step(from: ('arena' | 'task')[], to: ('arena' | 'task')[], way: 'undo' | 'redo'): void {
-    const which = from.pop() ?? (way === 'undo' && document.depth.value.past > 0 ? 'arena' : null)
-    if (which === null) return
+    const which = from.pop()
+    if (which === undefined) return
     to.push(which)
     if (which === 'arena') { document[way](); task.reread() } else task[way]()
     selected.value = selected.value.filter(r => rawOf(r) !== null)
@@ -91,16 +91,17 @@ export const useArenaStore = defineStore('arena', () => {
     edit(`${what} ${refKey(ref)}`, (d) => { const raw = rawOf(ref, d); if (raw !== null) act(raw) })
   }
   const moveChosen = (dx: number, dy: number): void => changeChosen('move', all => all.forEach(t => moveBy(t.raw, dx, dy, PEN)))
-  /** Turns what is chosen to the right: one thing about its middle, several about the middle of all. */
-  function turnChosen(angle: number): void {
-    if (chosen.value.length === 1 && !canTurn(chosen.value[0]!.ref, chosen.value[0]!.raw)) return
+  /** What is chosen turns about this place: one thing about its middle, several about the middle of all. null when it cannot be turned. */
+  const pivot = computed((): Point | null => {
+    const [only, another] = chosen.value
+    if (only === undefined) return null
+    if (another === undefined) return canTurn(only.ref, only.raw) ? middleOf(only.raw) : null
     const [w, s, e, n] = boundsOf(chosen.value)
-    const about = chosen.value.length === 1 ? middleOf(chosen.value[0]!.raw) : [(w + e) / 2, (s + n) / 2] as const
-    changeChosen('turn', all => all.forEach(t => turnAbout(t.ref, t.raw, about, angle, PEN)))
-  }
-  /** Turns what is chosen to the right about a place, under a name of its own. */
-  function turnAround(what: string, about: Point, angle: number): void {
-    changeChosen(what, all => all.forEach(t => turnAbout(t.ref, t.raw, about, angle, PEN)))
+    return [(w + e) / 2, (s + n) / 2]
+  })
+  function turnChosen(angle: number): void {
+    const about = pivot.value
+    if (about !== null) changeChosen('turn', all => all.forEach(t => turnAbout(t.ref, t.raw, about, angle, PEN)))
   }
   function mirrorChosen(): void {
     const [w, , e] = boundsOf(chosen.value)
@@ -110,10 +111,7 @@ export const useArenaStore = defineStore('arena', () => {
   const distributeChosen = (): void => changeChosen('', all => distribute(all, PEN))
 
   /** Names that something in the arena has. */
-  const names = (d: Draft): Set<unknown> => new Set(ITEMS.flatMap(item => ((d[item.list] ?? []) as Raw[]).flatMap(raw => [raw['name'], ...item.list === 'lanes' ? [raw['exit'] ?? 'exit'] : []])))
-  function freeName(base: string, taken: ReadonlySet<unknown>): string {
-    for (let n = 1; ; n++) if (!taken.has(`${base}_${n}`)) return `${base}_${n}`
-  }
+  const names = (d: Draft): Set<string> => new Set(ITEMS.flatMap(item => ((d[item.list] ?? []) as Raw[]).flatMap(raw => [raw['name'], item.list === 'lanes' ? raw['exit'] ?? 'exit' : undefined])).filter(name => typeof name === 'string'))
 
   /** Puts a new thing of a kind at a place and chooses it. */
   function add(item: ArenaItem, x: number, y: number): void {
@@ -133,7 +131,7 @@ export const useArenaStore = defineStore('arena', () => {
         const copy = plain(raw) as Raw
         const taken = names(d)
         if (typeof copy['name'] === 'string' && taken.has(copy['name'])) copy['name'] = freeName(copy['name'].replace(/_\d+$/, ''), taken)
-        if (list === 'lanes' && taken.has(copy['exit'] ?? 'exit')) copy['exit'] = freeName('exit', taken)
+        if (list === 'lanes' && taken.has(String(copy['exit'] ?? 'exit'))) copy['exit'] = freeName('exit', taken)
         moveBy(copy, away, -away, PEN)
         const all = (d[list] ??= []) as Raw[]
         all.push(copy)
@@ -207,14 +205,17 @@ export const useArenaStore = defineStore('arena', () => {
 
   function replace(value: unknown): string | null {
     const wrongShape = document.replace(value)
-    if (wrongShape === null) { selected.value = []; steps.push('arena'); task.reread() }
-    return wrongShape
+    if (wrongShape !== null) return wrongShape
+    selected.value = []
+    began('arena', true)
+    task.reread()
+    return null
   }
 
   return {
-    draft, problems, arena, things, chosen, selected, seed, layout, task: task.draft, taskProblems: task.problems, readTask: task.value,
+    draft, problems, arena, things, chosen, selected, seed, layout, task: task.draft, taskProblems: task.problems, goals: computed(() => task.value.value?.goals ?? []),
     depth: computed(() => ({ past: document.depth.value.past + task.depth.value.past, future: document.depth.value.future + task.depth.value.future })),
-    load, edit, editTask, undo, redo, rawOf, isChosen, changeChosen, changeThing, moveChosen, turnChosen, turnAround, mirrorChosen, alignChosen, distributeChosen,
+    load, edit, editTask, undo, redo, rawOf, isChosen, changeChosen, changeThing, moveChosen, turnChosen, pivot, mirrorChosen, alignChosen, distributeChosen,
     add, duplicate, copy, paste, remove, order, setSize, setFloor, setLight, addPoint, renameInTask, wrong, replace,
   }
 })
@@ -223,10 +224,3 @@ const thing = object().required()
 /** The least that a draft must be for the view to show it; its fields may still be wrong. */
 const shapeSchema = object({ name: string(), size: mixed(), start: object(), ...Object.fromEntries(ITEMS.map(item => [item.list, array(thing)])) }).required()
 const taskShape = object({ name: string(), title: string(), goals: array(object({ goal: string() }).required()) })
-
-/** What keeps a document from being shown as an arena, with place and value; null when nothing does. */
-function shapeOf(value: unknown): string | null { return said(readDocument(shapeSchema, value)) }
-function taskShapeOf(value: unknown): string | null { return value === null ? null : said(readDocument(taskShape, value)) }
-function said(read: ReturnType<typeof readDocument>): string | null {
-  return read.ok ? null : read.problems.slice(0, 3).map(p => `${p.path}: found ${p.value}; ${p.message}`).join('; ')
-}

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { LAST_SEED } from '~~/core/random'
 import { aloud } from './useAloud'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from './bench'
@@ -17,7 +18,7 @@ const REALISMS = ['ideal', 'typical', 'rough'] as const
 
 function setSeed(event: Event): void {
   const value = Number((event.target as HTMLInputElement).value)
-  if (Number.isInteger(value) && value >= 0 && value <= 4294967295) { bench.seed = value; bench.back() }
+  if (Number.isInteger(value) && value >= 0 && value <= LAST_SEED) { bench.seed = value; bench.back() }
 }
 function nextRealism(): void {
   bench.realism = REALISMS[(REALISMS.indexOf(bench.realism) + 1) % REALISMS.length]!
@@ -39,7 +40,7 @@ defineExpose({ nextRealism })
     <KeyButton class="hand" :color="bench.byHand ? 'signal' : 'bar'" :aria-pressed="bench.byHand" keys="H" says="No program: drive with the arrow keys, drag the robot and pieces, and read" @click="bench.handle()">{{ bench.byHand ? '▶ by hand' : 'by hand' }}</KeyButton>
     <KeyButton v-if="hasHorn" color="bar" :aria-pressed="aloud" keys="M" :says="aloud ? 'The horn is heard; press to mute it' : 'The horn is mute; press to hear it'" @click="aloud = !aloud"><span aria-hidden="true">{{ aloud ? '♪' : '♪̸' }}</span><span class="visually-hidden">hear the horn</span></KeyButton>
     <KeyButton color="bar" keys="R" :says="`Realism: ${bench.realism}. Press for the next`" @click="nextRealism">{{ bench.realism }}</KeyButton>
-    <label class="seed"><span class="word">seed</span> <v-text-field class="mono" bg-color="bar-field" type="number" min="0" max="4294967295" :model-value="bench.seed" aria-label="Seed" @change="setSeed" /></label>
+    <label class="seed"><span class="word">seed</span> <v-text-field class="mono" bg-color="bar-field" type="number" min="0" :max="LAST_SEED" :model-value="bench.seed" aria-label="Seed" @change="setSeed" /></label>
     <span class="mono clock" role="timer" aria-label="Clock">{{ clock.toFixed(2) }} s</span>
     <KeyButton class="speed" keys="[ ]" says="Slower [ or faster ]" @click="bench.faster(bench.speed === Infinity ? -1 : 1)">{{ speedText }}</KeyButton>
     <KeyButton :disabled="bench.opened === null" keys="0" says="Back to the start" @click="bench.back()"><span aria-hidden="true">|‹</span><span class="visually-hidden">Back to the start</span></KeyButton>

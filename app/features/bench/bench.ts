@@ -2,6 +2,7 @@ import { defineStore, storeToRefs } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import type { Diagnostic } from '~~/core/language'
 import type { RealismName } from '~~/core/devices'
+import { LAST_SEED } from '~~/core/random'
 import { ProgramChecker } from '~/run/checker'
 import type { DialView } from '~/run/protocol'
 import { useProjectStore } from '~/draft/project'
@@ -10,9 +11,6 @@ import { useSessionStore } from '~/run/session'
 /** How long one may have the robot in hand, seconds. */
 const BY_HAND = 3600
 export const SPEEDS = [0.25, 0.5, 1, 2, 4, 8, Infinity] as const
-
-/** How many seeds there are. */
-const SEEDS = 2 ** 32
 
 /** What the bench shows: the run, the instant looked at, and what the checker says. */
 export const useBenchStore = defineStore('bench', () => {
@@ -92,7 +90,7 @@ export const useBenchStore = defineStore('bench', () => {
 
   /** Another seed, and the program runs in what that draws. */
   function shuffle(): void {
-    seed.value = (seed.value + 1) % SEEDS
+    seed.value = seed.value < LAST_SEED ? seed.value + 1 : 0
     run()
   }
 

@@ -2,9 +2,8 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { array, number, object, string } from 'yup'
 import { DEVICE_KINDS } from '~~/core/devices'
-import { readDocument } from '~~/core/document'
 import { floorViews, framesOf, lookBudget, readRobot, selfViews, type Robot } from '~~/core/robot'
-import { documentDraft, plain } from '~/draft/document'
+import { documentDraft, misshapen, plain } from '~/draft/document'
 
 /** A robot document as it is being written: any JSON. */
 export type Draft = Record<string, unknown> & { devices?: DraftDevice[], controller?: { looks?: string, ports?: Record<string, unknown> }, gestures?: DraftGesture[] }
@@ -16,7 +15,7 @@ export interface DraftGesture { name: string, poses: { after: string, joints: Re
  * that could exist stays in the project.
  */
 export const useRobotStore = defineStore('robot', () => {
-  const document = documentDraft<Draft, Robot>('robot', readRobot, shapeOf)
+  const document = documentDraft<Draft, Robot>('robot', readRobot, value => misshapen(shapeSchema, value))
   const { draft, problems, value: robot, depth, change, undo, redo } = document
   const selected = ref<string | null>(null)
   /** Joint places by name, SI, as they are posed by hand; nothing of it is in the document. */
@@ -117,10 +116,3 @@ const shapeSchema = object({
   clips: array(object({ name: string(), wav: string() }).required()),
   pictures: array(object({ name: string(), size: array(number().required()), dots: string() }).required()),
 }).required()
-
-/** What keeps a document from being shown as a robot, with place and value; null when nothing does. */
-function shapeOf(value: unknown): string | null {
-  const read = readDocument(shapeSchema, value)
-  return read.ok ? null : read.problems.slice(0, 3).map(p => `${p.path}: found ${p.value}; ${p.message}`).join('; ')
-}
-

@@ -16,4 +16,4 @@ import { walls } from './walls'
 /** Everything that can stand in an arena, in the order of its document. A new one is a file and a line here. */
 export const ITEMS: readonly ArenaItem[] = [decks, walls, lanes, patches, lines, areas, pieces, scatter, crates, belts, lamps, noises, visitors]
 
-export { written, writtenPlace, type ArenaItem } from './item'
+export type { ArenaItem } from './item'

@@ -17,6 +17,8 @@ const schema = object({
 /** A device of the robot answers when something comes near, a number of times, and never when nothing is. */
 export const answers = defineGoal({
   goal: 'answers',
+  summary: 'a device acts when something is near',
+  example: { within: '60 cm' },
   schema,
   sentence: p => `${p.by} acts ${p.times === 1 ? 'once' : `${p.times} times`} while ${p.to} is ${p.from > 0 ? `${cm(p.from)} to ${cm(p.within)}` : `within ${cm(p.within)}`} away, and never when it is beyond ${cm(p.within + p.slack)}`,
   about: p => [p.to],

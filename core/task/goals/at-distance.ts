@@ -16,6 +16,8 @@ const STANDING = 0.01
 /** The robot stands at a distance from a piece, for a while. */
 export const atDistance = defineGoal({
   goal: 'at-distance',
+  summary: 'stand at a distance from something',
+  example: { distance: '12 cm', within: '2 cm' },
   schema,
   sentence: p => `stands ${cm(p.distance)} from ${p.of}, within ${cm(p.within)}${countsWords(p)}`,
   about: p => [p.of],

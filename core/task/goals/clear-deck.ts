@@ -10,6 +10,7 @@ const OVERBOARD = -0.03
 /** Every piece of a kind is off the deck. */
 export const clearDeck = defineGoal({
   goal: 'clear-deck',
+  summary: 'every piece of a kind off the deck',
   schema,
   sentence: p => `every ${p.kind} off the deck`,
   about: p => [p.kind],

@@ -8,6 +8,7 @@ const schema = object({ area: text().required(), kind: text().default(''), ...co
 /** No piece, or none of a kind, is in an area. */
 export const emptyArea = defineGoal({
   goal: 'empty-area',
+  summary: 'nothing left in an area',
   schema,
   sentence: p => `no ${p.kind === '' ? 'piece' : p.kind} in ${p.area}${countsWords(p)}`,
   about: p => p.kind === '' ? [] : [p.kind],

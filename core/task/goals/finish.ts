@@ -4,6 +4,7 @@ import { openGoal, settle, type GoalKind } from './goal'
 /** The program ends the run itself. */
 export const finish: GoalKind = {
   goal: 'finish',
+  summary: 'end by itself',
   schema: object({}),
   sentence: () => 'finishes by itself',
   about: () => [],

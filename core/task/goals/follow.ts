@@ -13,6 +13,7 @@ const AHEAD = 0.4
 /** The robot follows a painted line from its beginning to its end and never strays far from it. */
 export const follow = defineGoal({
   goal: 'follow',
+  summary: 'a line followed to its end',
   schema,
   sentence: p => `follows ${p.line} to its end, within ${formatQuantity(p.within, findUnit('cm')!)}`,
   about: () => [],

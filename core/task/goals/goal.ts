@@ -54,6 +54,10 @@ export function defineGoal<S extends ObjectSchema<Maybe<AnyObject>>>(kind: Omit<
 /** A kind of goal. A new one is a file and a line in the list. */
 export interface GoalKind<P extends object = object> {
   readonly goal: string
+  /** What it asks, in a few words, for the list that one is chosen from. */
+  readonly summary: string
+  /** What a new one begins with, as documents write it, beside the things and places that it names. */
+  readonly example?: Readonly<Record<string, string>>
   readonly schema: ObjectSchema<P>
   /** As a person says it, with units. */
   sentence(parameters: P): string

@@ -14,6 +14,7 @@ const schema = object({
 /** Pieces of a kind (or one by its name) lie in an area or a crate, let go and at rest. */
 export const inArea = defineGoal({
   goal: 'in-area',
+  summary: 'pieces in an area, a crate or on paint',
   schema,
   sentence: p => `${p.count === undefined ? 'every' : String(p.count)} ${p.kind} in ${p.area}${countsWords(p)}`,
   about: p => [p.kind],

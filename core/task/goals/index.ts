@@ -20,7 +20,7 @@ export const GOAL_KINDS: readonly GoalKind[] = [
   atDistance, neverTouch, travels, stayAboard, finish, clearDeck, inArea, emptyArea, stacked, ownCrate, robotIn, topple, follow, answers, rests,
 ]
 
-export { placeNames } from './places'
+export { placeNames, thingNames } from './places'
 export type { GoalKind, GoalState, GoalWorld } from './goal'
 
 /** A goal as a task names it. */

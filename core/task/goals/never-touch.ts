@@ -7,6 +7,7 @@ const schema = object({ kind: text().default('') })
 /** The robot touches nothing, or nothing of one kind. */
 export const neverTouch = defineGoal({
   goal: 'never-touch',
+  summary: 'touch nothing, or nothing of a kind',
   schema,
   sentence: p => p.kind === '' ? 'touches nothing' : `never touches a ${p.kind}`,
   about: p => p.kind === '' ? [] : [p.kind],

@@ -9,6 +9,7 @@ const schema = object({ kind: text().required(), count: plainNumber().integer().
 /** Each piece of a kind lies in the crate that is painted like it; one in another crate fails the goal. */
 export const ownCrate = defineGoal({
   goal: 'own-crate',
+  summary: 'each piece in the crate of its colour',
   schema,
   sentence: p => `${p.count === undefined ? 'every' : p.count} ${p.kind} in the crate of its colour${countsWords(p)}`,
   about: p => [p.kind],

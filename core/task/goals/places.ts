@@ -26,6 +26,14 @@ export function areaOf(arena: Arena, name: string): NamedArea | null {
   return { holds: (x, y) => holders.some(h => h(x, y)) }
 }
 
+/** All names that goals can give to what stands or walks in an arena: names of their own, and kinds; each once. */
+export function thingNames(arena: Arena): readonly string[] {
+  return [...new Set([
+    ...arena.pieces.flatMap(p => [p.name, p.kind]), ...arena.scatter.map(s => s.kind), ...arena.visitors.flatMap(v => [v.name, v.kind]),
+    ...arena.belts.flatMap(b => b.feeder?.items.map(i => i.kind) ?? []),
+  ])]
+}
+
 /** All names that goals can give to places of an arena. */
 export function placeNames(arena: Arena): readonly string[] {
   return [...arena.areas.map(a => a.name), ...arena.lanes.map(l => l.exit), ...arena.crates.map(c => c.name), ...new Set(arena.patches.map(p => p.color))]

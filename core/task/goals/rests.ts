@@ -15,6 +15,7 @@ const MOVING = 0.02
 /** The robot stands while it is light. */
 export const rests = defineGoal({
   goal: 'rests',
+  summary: 'stand while it is light',
   schema,
   sentence: p => `stands while it is lighter than ${Math.round(p.light * 100)} %, from ${p.grace} s on`,
   about: () => [],

@@ -8,6 +8,7 @@ const schema = object({ area: text().required(), times: plainNumber().integer().
 /** The robot's middle is in an area: once, for a while, at the end, or coming in several times. */
 export const robotIn = defineGoal({
   goal: 'robot-in',
+  summary: 'the robot in an area',
   schema,
   sentence: p => p.times !== undefined ? `the robot comes into ${p.area} ${p.times} times` : `the robot in ${p.area}${countsWords(p)}`,
   about: () => [],

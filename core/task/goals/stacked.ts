@@ -11,6 +11,7 @@ const FITS = 0.006
 /** So many pieces of a kind stand on one another, let go. */
 export const stacked = defineGoal({
   goal: 'stacked',
+  summary: 'pieces on one another',
   schema,
   sentence: p => `${p.high} ${p.kind} on one another${countsWords(p)}`,
   about: p => [p.kind],

@@ -4,6 +4,7 @@ import { heldGoal, settle, type GoalKind } from './goal'
 /** The robot does not fall off the deck. */
 export const stayAboard: GoalKind = {
   goal: 'stay-aboard',
+  summary: 'do not fall off the deck',
   schema: object({}),
   sentence: () => 'stays aboard',
   about: () => [],

@@ -11,6 +11,7 @@ const SUNK = 0.01
 /** Pieces of a kind lie, or fell from the stack on which they stood. */
 export const topple = defineGoal({
   goal: 'topple',
+  summary: 'pieces knocked over',
   schema,
   sentence: p => `${p.count === undefined ? 'every' : p.count} ${p.kind} knocked over, once`,
   about: p => [p.kind],

@@ -7,6 +7,8 @@ const schema = object({ distance: quantity('length', { min: 0.01, max: 10000 }).
 /** The robot covers a way of some length, whichever way it goes. */
 export const travels = defineGoal({
   goal: 'travels',
+  summary: 'cover a way of some length',
+  example: { distance: '3 m' },
   schema,
   sentence: p => `covers ${p.distance} m`,
   about: () => [],

@@ -1,12 +1,13 @@
 import { createError } from 'h3'
 import { object, type Schema } from 'yup'
 import { plainNumber, text } from '../../../core/document'
+import { LAST_SEED } from '../../../core/random'
 import { answer, notFound, readBodyOf } from '../../utils/request'
 import { RUN_BUDGET, runOnThread } from '../../utils/run-pool'
 
 const schema = object({
   project: text().required(),
-  seed: plainNumber().integer().min(0).max(4294967295).default(1),
+  seed: plainNumber().integer().min(0).max(LAST_SEED).default(1),
   realism: text().oneOf(['ideal', 'typical', 'rough'], 'allowed is ideal, typical or rough').default('typical'),
 }).noUnknown() as Schema<{ project: string, seed: number, realism: 'ideal' | 'typical' | 'rough' }>
 

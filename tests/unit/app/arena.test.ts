@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { ITEMS, layOut, readArena } from '../../../core/arena'
 import { GOAL_KINDS, readTask } from '../../../core/task'
 import { fieldsOf } from '../../../app/features/arena/fields'
-import { GOAL_SAYS, freshGoal } from '../../../app/features/arena/goals'
+import { freshGoal } from '../../../app/features/arena/goals'
 import { goalMarks } from '../../../app/features/arena/marks'
 import { snap } from '../../../app/features/arena/snap'
 import { align, boundsOf, canTurn, dragCorner, dragPoint, distribute, middleOf, mirror, moveBy, outlineOf, pointsOf, turnAbout, type Pen, type Raw } from '../../../app/features/arena/things'
@@ -102,8 +102,8 @@ describe('what the panel and the task show', () => {
 
   it('begins every kind of goal so that it can be asked here', () => {
     for (const kind of GOAL_KINDS) {
-      expect(GOAL_SAYS[kind.goal], kind.goal).toBeDefined()
-      const task = readTask({ mindpath: 'task', version: 1, name: 't', title: 'T', goals: [freshGoal(kind.goal, arena.value, ['horn'])] }, arena.value)
+      expect(kind.summary, kind.goal).toMatch(/^[a-z].*[^.]$/)
+      const task = readTask({ mindpath: 'task', version: 1, name: 't', title: 'T', goals: [freshGoal(kind, arena.value, ['horn'])] }, arena.value)
       expect(task, kind.goal).toMatchObject({ ok: true })
     }
   })
