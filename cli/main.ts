@@ -2,6 +2,7 @@ import { Command } from 'commander'
 import { addCheck } from './check'
 import { addCompile } from './compile'
 import { addFormat } from './format'
+import { addReplay } from './replay'
 import { addSim } from './sim'
 import { runCommands } from './usage'
 
@@ -9,6 +10,7 @@ import { runCommands } from './usage'
 const program = new Command('mindpath')
 const exit = { code: 0 }
 addSim(program, exit)
+addReplay(program, exit)
 addCheck(program, exit)
 addCompile(program)
 addFormat(program, exit)

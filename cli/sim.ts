@@ -1,14 +1,16 @@
 import { Option, type Command } from 'commander'
+import { writeFile } from 'node:fs/promises'
+import { basename } from 'node:path'
 import { REALISMS, type RealismName } from '../core/devices'
 import { LAST_SEED } from '../core/random'
-import { openRun, summarise, type ProblemIn } from '../core/simulation'
+import { openRun, recordOf, summarise, type ProblemIn } from '../core/simulation'
 import { errorLines, problemLines, readFolder } from './project'
 import { numberFrom, pairs, UsageError, type Exit } from './usage'
 
 type Pairs = readonly (readonly [string, string])[]
 interface Options {
   readonly program?: string, readonly seed: number, readonly realism: RealismName, readonly seconds?: number
-  readonly dial?: Pairs, readonly world?: Pairs, readonly json?: true
+  readonly dial?: Pairs, readonly world?: Pairs, readonly record?: string, readonly json?: true
 }
 
 /** Runs a project headless. 0 when all goals are met, 1 when not, 2 when it could not run. */
@@ -20,6 +22,7 @@ export function addSim(program: Command, exit: Exit): void {
     .option('--seconds <s>', 'when it ends at the latest', numberFrom(0.02, 3600))
     .option('--dial <name=value>', 'a dial of the program', pairs('near=12 cm'))
     .option('--world <name=value>', 'how the world differs from its arena: grip, light, start', pairs('grip=0.6, light=0.5 or start=50 cm, 1 m, 90 deg'))
+    .option('--record <file>', 'where the run is kept, to be run again by replay')
     .option('--json', 'in one line')
     .action(async (folder: string, options: Options) => { exit.code = await sim(folder, options) })
 }
@@ -28,13 +31,15 @@ async function sim(folder: string, { seed, realism, seconds, ...options }: Optio
   const project = await readFolder(folder, options.program)
   const dials = Object.fromEntries(options.dial ?? [])
   const world = worldOf(options.world ?? [])
-  const opened = await openRun({ ...project.documents, program: project.program, realism, seed, limit: seconds ?? null, dials, world })
+  const inputs = { ...project.documents, program: project.program, realism, seed, limit: seconds ?? null, dials, world }
+  const opened = await openRun(inputs)
   if (!opened.ok && opened.problems[0]?.document === 'run') throw new UsageError(opened.problems.map(optionLine).join('\n'))
   if (!opened.ok) {
     throw new UsageError(opened.problems.length > 0 ? problemLines(opened.problems, project.pathOf) : `the program cannot run\n${errorLines(project.programPath, project.program, opened.diagnostics)}`)
   }
   const { simulation } = opened
   simulation.runToEnd()
+  if (options.record !== undefined) await writeFile(options.record, `${JSON.stringify(recordOf(basename(folder), inputs, simulation), null, 1)}\n`)
   const summary = summarise(simulation)
   process.stdout.write(`${JSON.stringify(summary, null, options.json === true ? 0 : 2)}\n`)
   return summary.ended !== 'error' && summary.goals.every(g => g.met) ? 0 : 1

@@ -214,6 +214,8 @@ export interface DeviceKind<P extends object = object> {
   timing(parameters: P, realism: RealismName): { readonly period: number, readonly latency: number }
   /** Whether devices of this kind must take turns, as sonars share the air. */
   readonly takesTurns: boolean
+  /** Whether it looks along its mount: a hand can be held before it, and cover it. Not left out by what has an eye. */
+  readonly eye?: boolean
   create(setting: DeviceSetting<P>): DeviceModel
   /** Solid parts that meet other things. */
   parts?(parameters: P): readonly DevicePart[]

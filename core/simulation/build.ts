@@ -57,8 +57,8 @@ const HULL = 'hull'
 const DECK_THICKNESS = 0.3
 /** Where things that fell off come to rest: the bed of the harbour, metres below the deck. */
 const BED = -1.2
-/** Where a feeder keeps what it has not put out yet. */
-const STORE = -30
+/** How far down things are that are out of the arena: what a feeder has not put out yet, what a hand took. Metres. */
+export const STORE = -30
 const WALL_FRICTION = 0.6
 const BELT_FRICTION = 1.1
 

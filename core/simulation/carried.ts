@@ -5,7 +5,7 @@ import { TapeHash } from '../tape'
 import type { Simulation, SimulationSnapshot } from './simulation'
 
 /** Another number is another format: what is in a snapshot changes with the machine and the physics library. */
-export const SNAPSHOT_VERSION = 3
+export const SNAPSHOT_VERSION = 4
 
 /** What JSON has no sign for: numbers that are not finite, zero below zero, and bytes. */
 interface Odd { readonly $number: string }

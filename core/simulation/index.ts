@@ -1,4 +1,6 @@
-export type { Poke } from './pokes'
+export { readPokes, type Poke, type TimedPoke } from './pokes'
+export { PALM } from './hands'
+export { ENGINE_VERSION, readRecord, recordOf, replay, type Replayed, type RunRecord } from './record'
 export { Simulation, type RunEnd, type SimulationInput, type SimulationSnapshot } from './simulation'
 export { summarise, type RunSummary } from './summary'
 export { LARGEST_PROJECT, filesOf, pack, projectOf, unpack, type FileProblem, type TravellingProject, type Unpacked } from './travel'

@@ -323,6 +323,12 @@ export class Limbs {
     }
   }
 
+  /** Takes a piece out of whatever holds it. */
+  lose(piece: string): void {
+    const hand = this.held.find(h => h.thing.name === piece)
+    if (hand !== undefined) this.release(hand.device)
+  }
+
   private pull(thing: LooseThing, place: Vector, x: number, y: number, z: number): void {
     const piece = this.loose.find(p => p.name === thing.name)
     if (piece === undefined) return

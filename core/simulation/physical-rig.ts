@@ -6,6 +6,7 @@ import type { PhysicsSnapshot } from '../physics'
 import type { Robot, RobotFacts } from '../robot'
 import type { VmInput } from '../vm'
 import { Rasteriser } from '../vision'
+import { Dimmer, Hands, type HandsSnapshot } from './hands'
 import { buildWorld, type BuiltWorld, type WorldPiece } from './build'
 import { Limbs, movingParts, type LimbsSnapshot } from './limbs'
 import { Movement } from './movement'
@@ -35,6 +36,7 @@ export interface RigSnapshot {
   readonly limbs: LimbsSnapshot
   readonly sound: unknown
   readonly movement: unknown
+  readonly hands: HandsSnapshot
   readonly path: number
   readonly clipped: boolean
   readonly pressed: readonly string[]
@@ -49,6 +51,7 @@ export class PhysicalRig implements Rig {
   readonly limbs: Limbs
   readonly senses: Senses
   readonly sound: SoundField
+  readonly hands: Hands
   readonly body: BodyState
   /** The robot's chassis. */
   readonly hull: Solid
@@ -77,7 +80,7 @@ export class PhysicalRig implements Rig {
   private readonly awake: Uint8Array
   private readonly around: Surroundings & { time: number }
   /** What each device sees, by what carries it. */
-  private readonly views = new Map<string, Surroundings>()
+  private readonly views = new Map<string, Surroundings & { readonly solids: Solid[] }>()
   /** Whether the motors were asked for too much in the tick before, and in this one. */
   private clipped = false
   private clipping = false
@@ -92,11 +95,16 @@ export class PhysicalRig implements Rig {
     this.limbs = new Limbs(robot, physics, this.world.robot, this.body, parts, this.world.pieces, [...scene.solids, ...scene.ground])
     this.sound = soundOf(arena)
     this.commands = commands
+    const lamps = new Dimmer(lightOf(arena))
     this.around = {
-      scene, solids: scene.solids, ground: groundOf(arena), light: lightOf(arena), sound: this.sound, rasteriser: new Rasteriser(arena),
-      body: this.body, chassis: this.body, commands, time: 0, pressOn: device => physics.pressOn(device),
+      scene, solids: scene.solids, ground: groundOf(arena), light: lamps, sound: this.sound, rasteriser: new Rasteriser(arena),
+      body: this.body, chassis: this.body, commands, time: 0, pressOn: device => physics.pressOn(device) + this.hands.pressOn(device),
     }
     this.senses = new Senses(robot, facts, realism, seed, device => this.viewOf(device.on))
+    this.hands = new Hands(
+      robot.fitted, this.world, lamps, on => this.limbs.stateOf(on), on => this.viewOf(on), (device, around) => this.senses.see(device, around),
+      () => [scene.solids, ...[...this.views.values()].map(v => v.solids)],
+    )
     this.input = { raw: this.senses.raw, looks: this.senses.looks, began: this.senses.began, still: true }
     const atWork = robot.fitted.map((device) => {
       const model = this.senses.modelOf(device.name)
@@ -125,7 +133,7 @@ export class PhysicalRig implements Rig {
       view = Object.create(this.around, {
         body: { value: this.limbs.stateOf(on) },
         solids: { value: this.world.scene.solids.filter(s => s.surface.part !== part) },
-      }) as Surroundings
+      }) as Surroundings & { readonly solids: Solid[] }
       this.views.set(part, view)
     }
     return view
@@ -215,6 +223,7 @@ export class PhysicalRig implements Rig {
     const { physics, robot } = this.world
     physics.readState(robot, this.body)
     this.limbs.place()
+    this.hands.place()
     for (let i = 0; i < this.pieces.length; i++) {
       const { body, solid } = this.pieces[i]!
       const asleep = physics.isAsleep(body)
@@ -254,7 +263,7 @@ export class PhysicalRig implements Rig {
   snapshot(): RigSnapshot {
     return {
       physics: this.world.physics.snapshot(), senses: this.senses.snapshot(), limbs: this.limbs.snapshot(),
-      sound: this.sound.snapshot(), movement: this.movement.snapshot(), path: this.path, clipped: this.clipped, pressed: [...this.pressed],
+      sound: this.sound.snapshot(), movement: this.movement.snapshot(), hands: this.hands.snapshot(), path: this.path, clipped: this.clipped, pressed: [...this.pressed],
     }
   }
 
@@ -264,6 +273,7 @@ export class PhysicalRig implements Rig {
     this.limbs.restore(state.limbs)
     this.sound.restore(state.sound)
     this.movement.restore(state.movement)
+    this.hands.restore(state.hands)
     this.path = state.path
     this.clipped = state.clipped
     this.pressed.clear()

@@ -18,7 +18,7 @@ interface Sensor {
   readonly underway: Look[]
   /** Looks that were delivered, to be used again. */
   readonly spare: Look[]
-  readonly around: Surroundings
+  around: Surroundings
 }
 
 export interface SensesSnapshot {
@@ -77,6 +77,12 @@ export class Senses {
     const sensor = this.sensors.find(s => s.name === device)
     if (sensor === undefined) throw new Error(`no device ${device}`)
     return sensor.model
+  }
+
+  /** Has a device see something else from its next look on. */
+  see(device: string, around: Surroundings): void {
+    const sensor = this.sensors.find(s => s.name === device)
+    if (sensor !== undefined) sensor.around = around
   }
 
   /** The devices that show a beam, in order. */

@@ -8,7 +8,7 @@ import type { Keeping, Tape, TapeEvent, TapeState } from '../tape'
 import type { GoalState, Task } from '../task'
 import type { BuiltWorld } from './build'
 import { PhysicalRig, type RigSnapshot } from './physical-rig'
-import { applyPoke, type Poke } from './pokes'
+import { applyPoke, type Poke, type TimedPoke } from './pokes'
 import { Recorder } from './recorder'
 import { Referee, type RefereeSnapshot } from './referee'
 
@@ -22,6 +22,8 @@ export interface SimulationInput {
   readonly seed: number
   /** Seconds after which the run ends. */
   readonly limit: number
+  /** What hands do, in the order of its ticks; nothing where it is left out. */
+  readonly pokes?: readonly TimedPoke[]
   /** What is recorded; everything where it is left out. */
   readonly keeping?: Keeping
 }
@@ -56,6 +58,8 @@ export class Simulation {
   private readonly referee: Referee
   private readonly recorder: Recorder
   private readonly pokes: Poke[] = []
+  /** How many of the pokes that were known beforehand are done. */
+  private done = 0
   private courseRecorder: CourseRecorder | null = null
   private tick = 0
 
@@ -90,6 +94,7 @@ export class Simulation {
   advance(): void {
     if (this.end !== null) return
     const { rig, controller, time } = this
+    this.takePlanned()
     if (this.pokes.length > 0) this.applyPokes()
     rig.look(time, this.tick)
     controller.tick(this.courseRecorder ?? rig)
@@ -109,17 +114,29 @@ export class Simulation {
     return this.end
   }
 
+  /** Pokes that were known beforehand and whose tick it is come before those of now. */
+  private takePlanned(): void {
+    const planned = this.input.pokes
+    if (planned === undefined || this.done === planned.length) return
+    const due: Poke[] = []
+    for (let next = planned[this.done]; next !== undefined && next.tick <= this.tick; next = planned[this.done]) {
+      due.push(next)
+      this.done++
+    }
+    this.pokes.unshift(...due)
+  }
+
   private applyPokes(): void {
     const { rig, controller, facts, time } = this
-    const { world, body, sound } = rig
+    const { world, body, sound, limbs, hands } = rig
     for (const poke of this.pokes) {
-      const done = applyPoke(poke, { world, robot: this.input.robot, facts, body, sound, controller, time })
+      const done = applyPoke(poke, { world, robot: this.input.robot, facts, body, limbs, hands, sound, controller, time })
       if (done === null) continue
       if (done.moved !== null) {
         rig.stir(done.moved)
         rig.read()
       }
-      this.event('poke', done.text, done.about)
+      this.tape.event({ tick: this.tick, type: 'poke', text: done.text, about: done.about, poke: { ...poke, tick: this.tick } })
     }
     this.pokes.length = 0
   }
@@ -172,6 +189,7 @@ export class Simulation {
     this.tick = state.tick
     this.end = state.end
     this.pokes.length = 0
+    this.done = (this.input.pokes ?? []).filter(p => p.tick < state.tick).length
   }
 
   /** Shapes of the robot's parts that move against its chassis, in the order of the tape. */

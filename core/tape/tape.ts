@@ -9,6 +9,8 @@ export interface TapeEvent {
   readonly text: string
   /** What it is about: a lane, a piece, a goal, an actuator. */
   readonly about: string
+  /** Of a hand's interference, what exactly it did: whoever runs it again does the same. */
+  readonly poke?: object
 }
 
 export interface TapeState { readonly rows: number, readonly events: number, readonly hash: readonly [number, number] }

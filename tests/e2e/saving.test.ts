@@ -28,7 +28,7 @@ afterAll(async () => {
 /** To the Robot view by its tab, and back. */
 async function viewAndBack(page: Page): Promise<void> {
   await page.bringToFront()
-  for (const [view, there] of [['Robot', '.robot'], ['Bench', '.decide']] as const) {
+  for (const [view, there] of [['Robot', 'main.columns'], ['Bench', '.decide']] as const) {
     await page.evaluate((name) => { [...document.querySelectorAll<HTMLElement>('.tabs a')].find(a => a.textContent === name)!.click() }, view)
     await page.waitForSelector(there)
   }

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import { checkProgram, compileProgram, type Diagnostic } from '../../core/language'
 import { factsOf, readRobot, type Robot, type RobotFacts } from '../../core/robot'
 import type { RealismName } from '../../core/devices'
-import { Simulation, openRun, readProject, type ProjectParts } from '../../core/simulation'
+import { Simulation, openRun, readProject, type ProjectParts, type RunInputs } from '../../core/simulation'
 import { Vm, type VmEvent } from '../../core/vm'
 
 /** What several tests stand on: the demo robot, programs that must run, scripted courses. */
@@ -99,14 +99,17 @@ export function simulate(parts: ProjectParts, program: string | null, options: {
   })
 }
 
-/** A demo project before its first tick. */
-export async function openDemo(project: string, { realism, seed }: { realism: RealismName, seed: number }): Promise<Simulation> {
+/** All that a run of a demo project is made of. */
+export function demoInputs(project: string, { realism, seed }: { realism: RealismName, seed: number }): RunInputs {
   const dir = `projects/${project}`
   const file = demo(`${dir}/project.json`) as { robot: string, arena: string, task?: string }
   const at = (path: string): unknown => demo(`${dir}/${path}`)
-  const opened = await openRun({
-    robot: at(file.robot), arena: at(file.arena), task: file.task === undefined ? null : at(file.task), program: demoText(`${dir}/program.mindpath`), realism, seed, limit: null,
-  })
+  return { robot: at(file.robot), arena: at(file.arena), task: file.task === undefined ? null : at(file.task), program: demoText(`${dir}/program.mindpath`), realism, seed, limit: null }
+}
+
+/** A demo project before its first tick. */
+export async function openDemo(project: string, { realism, seed }: { realism: RealismName, seed: number }): Promise<Simulation> {
+  const opened = await openRun(demoInputs(project, { realism, seed }))
   if (!opened.ok) throw new Error(`${project}: ${JSON.stringify([opened.problems, opened.diagnostics])}`)
   return opened.simulation
 }

@@ -53,6 +53,15 @@ describe('sim', () => {
     const nearer = JSON.parse(run('sim', 'demo/projects/kiss-the-fender', '--json').stdout) as typeof summary
     expect(nearer.path_m - summary.path_m).toBeCloseTo(0.07, 1)
   })
+  test('keeps a run with --record, which replay runs again: 0 the same to the bit, 1 not, 2 no run', () => {
+    const path = file('kiss.run.json', '')
+    expect(run('sim', 'demo/projects/kiss-the-fender', '--seed', '4', '--seconds', '3', '--record', path).status).toBe(1)
+    expect(run('replay', path)).toMatchObject({ status: 0, stdout: expect.stringMatching(/^kiss-the-fender, seed 4, typical, 0 pokes, 3 s: the same to the bit \([0-9a-f]{16}\)\n$/) as string })
+    const kept = JSON.parse(readFileSync(path, 'utf8')) as object
+    const poked = file('poked.run.json', JSON.stringify({ ...kept, engine: 999, pokes: [{ tick: 20, poke: 'hand', device: 'sonar', distance: 0.1 }] }))
+    expect(run('replay', poked)).toMatchObject({ status: 1, stdout: expect.stringMatching(/1 pokes.*not the same: .* and not [0-9a-f]{16}; it was made by engine 999/) as string })
+    expect(run('replay', file('no.run.json', JSON.stringify({ ...kept, seed: -1 })))).toMatchObject({ status: 2, stderr: expect.stringMatching(/no\.run\.json: seed: found -1; /) as string })
+  })
   test('--help answers', () => {
     expect(run('sim', '--help')).toMatchObject({ status: 0, stdout: expect.stringContaining('Usage: mindpath sim [options] <project>') as string })
   })

@@ -1,0 +1,73 @@
+import { mixed, object } from 'yup'
+import { REALISMS, type RealismName } from '../devices'
+import { documentText, plainNumber, readDocument, text, type Read } from '../document'
+import { LAST_SEED } from '../random'
+import { openRun, type RefusedRun, type RunInputs } from './open'
+import { readPokes, type TimedPoke } from './pokes'
+import type { Simulation } from './simulation'
+
+/** Another number is another format. */
+export const RECORD_VERSION = 1
+/** Another number where the same inputs give another run than before: raised with every change of a demo run's fingerprint. */
+export const ENGINE_VERSION = 1
+
+/** A run by its inputs, hands included, and the fingerprint that it had after so many ticks: whoever runs it again gets the same to the bit. */
+export interface RunRecord extends Required<Omit<RunInputs, 'keeping'>> {
+  readonly mindpath: 'run'
+  readonly version: number
+  readonly engine: number
+  readonly title: string
+  readonly ticks: number
+  readonly fingerprint: string
+}
+
+/** The record of a run as far as it has come. `inputs` are those that it was opened with. */
+export function recordOf(title: string, inputs: RunInputs, { tape }: Simulation): RunRecord {
+  const { robot, arena, task, program, realism, seed, limit, dials = {}, world = {} } = inputs
+  const pokes = tape.events.flatMap(({ poke }) => poke === undefined ? [] : [poke as TimedPoke])
+  return { mindpath: 'run', version: RECORD_VERSION, engine: ENGINE_VERSION, title, robot, arena, task, program, realism, seed, limit, dials, world, pokes, ticks: tape.rows, fingerprint: tape.digest() }
+}
+
+const schema = object({
+  mindpath: text().oneOf(['run'], 'expected "run": this is another kind of document').required(),
+  version: plainNumber().oneOf([RECORD_VERSION], `allowed is ${RECORD_VERSION}`).required(),
+  engine: plainNumber().integer().min(1).required(),
+  title: documentText(80).required(),
+  robot: mixed().required(), arena: mixed().required(), task: mixed().nullable().default(null),
+  program: text().defined(),
+  realism: text().oneOf([...REALISMS], `allowed is one of ${REALISMS.join(', ')}`).required(),
+  seed: plainNumber().integer().min(0).max(LAST_SEED).required(),
+  limit: plainNumber().min(0.001).max(3600).nullable().default(null),
+  dials: mixed<Readonly<Record<string, string>>>().default({}), world: mixed().default({}), pokes: mixed().default([]),
+  ticks: plainNumber().integer().min(0).required(),
+  fingerprint: text().matches(/^[0-9a-f]{16}$/, 'expected sixteen hexadecimal digits').required(),
+}).noUnknown().required()
+
+/** Reads a record. What is wrong with its documents, dials and world is told when it is opened. */
+export function readRecord(value: unknown): Read<RunRecord> {
+  const read = readDocument<RunRecord & { readonly realism: RealismName }>(schema, value)
+  if (!read.ok) return read
+  const pokes = readPokes(read.value.pokes)
+  return pokes.ok ? { ok: true, value: { ...read.value, pokes: pokes.value } } : pokes
+}
+
+/** What came of running a record again. */
+export interface Replayed {
+  readonly ok: true
+  /** Whether it is the same to the last bit. */
+  readonly same: boolean
+  readonly ticks: number
+  readonly fingerprint: string
+  /** Frees what it holds when it is done with. */
+  readonly simulation: Simulation
+}
+
+/** Runs a record again, as far as it came. */
+export async function replay(record: RunRecord): Promise<Replayed | RefusedRun> {
+  const opened = await openRun(record)
+  if (!opened.ok) return opened
+  const { simulation } = opened
+  while (simulation.tape.rows < record.ticks && simulation.end === null) simulation.advance()
+  const fingerprint = simulation.tape.digest()
+  return { ok: true, same: fingerprint === record.fingerprint && simulation.tape.rows === record.ticks, ticks: simulation.tape.rows, fingerprint, simulation }
+}
