@@ -4,6 +4,7 @@ import { fuzzArenas } from './arenas'
 import { fuzzDocuments } from './documents'
 import { KEPT, demoProjects, fingerprints, keptLines, lineOf } from './fingerprints'
 import { taskTable } from './tasks'
+import { fuzzEdits } from './edits'
 import { fuzzLanguage } from './language'
 import { loadPhysics } from '../core/physics'
 import { deviation, validate, validationText } from './validation'
@@ -22,6 +23,13 @@ const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>
     say(`${documents.read} mutated documents read, ${documents.taken} taken: ${documents.failures.length} failures`)
     documents.failures.slice(0, 5).forEach(say)
     return Promise.resolve(failures.length === 0 && documents.failures.length === 0)
+  },
+  /** Edits by parts at random. Throws at the first that is wrong. */
+  edits(count) {
+    const done = fuzzEdits(count ?? 100_000, tell)
+    const rare = [...done].filter(([, times]) => times < (count ?? 100_000) / 1000)
+    say(`${[...done.values()].reduce((a, b) => a + b, 0)} edits of ${done.size} kinds done and undone${rare.length === 0 ? '' : `; too seldom: ${rare.map(([name]) => name).join(', ')}`}`)
+    return Promise.resolve(rare.length === 0)
   },
   reference() {
     writeFileSync('docs/documents.md', documentsReference())

@@ -11,28 +11,44 @@ afterAll(() => browser.close())
 
 const AXE = readFileSync('node_modules/axe-core/axe.min.js', 'utf8')
 
-/** What axe-core finds, a line for each element. */
-async function found(page: Page): Promise<readonly string[]> {
-  await page.evaluate(AXE)
-  return page.evaluate(async () => {
-    const { axe } = globalThis as unknown as { axe: { run(context: Document, options: object): Promise<{ violations: { id: string, nodes: { html: string, failureSummary?: string }[] }[] }> } }
-    const { violations } = await axe.run(document, { resultTypes: ['violations'] })
-    return violations.flatMap(v => v.nodes.map(n => `${v.id}: ${n.html.slice(0, 160)} ${(n.failureSummary ?? '').split('\n').slice(1, 3).join(' ').trim()}`))
-  })
+type Theme = 'paper' | 'night'
+
+/** Sets the theme as another tab would: nothing on the page loses what it is at. */
+async function setTheme(page: Page, theme: Theme): Promise<void> {
+  await page.evaluate((newValue) => {
+    localStorage.setItem('mindpath.theme', newValue)
+    dispatchEvent(new StorageEvent('storage', { key: 'mindpath.theme', newValue, storageArea: localStorage }))
+  }, JSON.stringify(theme))
+  // Colours go over into one another.
+  await until(page, `document.querySelector('.v-theme--${theme}') !== null && !document.getAnimations().some(a => a instanceof CSSTransition && a.playState === 'running')`)
 }
 
-async function at(path: (page: Page) => Promise<string>, theme: 'paper' | 'night', face: 'rules' | 'text' = 'rules'): Promise<Page> {
+/** What axe-core finds, a line for each element: all rules in the light theme, and once more in the dark one what colours alone decide. */
+async function found(page: Page): Promise<readonly string[]> {
+  await page.evaluate(AXE)
+  const within = (rules: readonly string[] | null): Promise<readonly string[]> => page.evaluate(async (rules) => {
+    const { axe } = globalThis as unknown as { axe: { run(context: Document, options: object): Promise<{ violations: { id: string, nodes: { html: string, failureSummary?: string }[] }[] }> } }
+    const { violations } = await axe.run(document, { resultTypes: ['violations'], ...rules === null ? {} : { runOnly: rules } })
+    return violations.flatMap(v => v.nodes.map(n => `${v.id}: ${n.html.slice(0, 160)} ${(n.failureSummary ?? '').split('\n').slice(1, 3).join(' ').trim()}`))
+  }, rules)
+  const light = await within(null)
+  await setTheme(page, 'night')
+  const dark = await within(['color-contrast', 'link-in-text-block'])
+  await setTheme(page, 'paper')
+  return [...light, ...dark.map(line => `in the dark: ${line}`)]
+}
+
+async function at(path: (page: Page) => Promise<string>, face: 'rules' | 'text' = 'rules'): Promise<Page> {
   const { page } = await openPage(browser, inject('address'), face)
-  await page.evaluate(t => localStorage.setItem('mindpath.theme', JSON.stringify(t)), theme)
   await page.goto(`${inject('address')}${await path(page)}`, { waitUntil: 'networkidle0' })
   return page
 }
 const bench = (title: string) => async (page: Page) => `/projects/${await copyOf(page, title)}`
 const ready = async (page: Page): Promise<void> => { await until(page, hasText('.decide .head', 'ready to run')) }
 
-describe.each(['paper', 'night'] as const)('in %s, axe-core finds nothing', (theme) => {
+describe('in light and in dark, axe-core finds nothing', () => {
   test('on the projects, with one being renamed, with what a new one begins with', async () => {
-    const page = await at(() => Promise.resolve('/'), theme)
+    const page = await at(() => Promise.resolve('/'))
     await page.waitForSelector('.card svg')
     expect(await found(page)).toEqual([])
     await page.click('.card .does button')
@@ -44,7 +60,7 @@ describe.each(['paper', 'night'] as const)('in %s, axe-core finds nothing', (the
     await page.close()
   })
   test('on the bench as rules: at rest, with a menu, with the finder, with the keys, with the guide, while it runs, looking back with why', async () => {
-    const page = await at(bench('Fetch the floats'), theme)
+    const page = await at(bench('Fetch the floats'))
     await ready(page)
     expect(await found(page)).toEqual([])
     await page.focus('.row .more')
@@ -61,6 +77,7 @@ describe.each(['paper', 'night'] as const)('in %s, axe-core finds nothing', (the
     await page.waitForSelector('.v-overlay--active .sheet')
     expect(await found(page)).toEqual([])
     await page.keyboard.press('Escape')
+    await until(page, `document.querySelector('.v-overlay--active .sheet') === null`)
     await page.click('.help')
     await page.waitForSelector('.v-overlay--active [data-guide]')
     await page.click('.v-overlay--active [data-guide]')
@@ -77,7 +94,7 @@ describe.each(['paper', 'night'] as const)('in %s, axe-core finds nothing', (the
     await page.close()
   })
   test('on the bench as text, with mistakes; as a map; by hand', async () => {
-    const page = await at(bench('Lids home'), theme, 'text')
+    const page = await at(bench('Lids home'), 'text')
     await ready(page)
     await page.click('.cm-content')
     await page.keyboard.type('drvie 3 cm\n')
@@ -93,7 +110,7 @@ describe.each(['paper', 'night'] as const)('in %s, axe-core finds nothing', (the
     await page.close()
   })
   test('on the Robot view, of a device, with something wrong, and of the robot itself', async () => {
-    const page = await at(async p => `${await bench('Fetch the floats')(p)}/robot`, theme)
+    const page = await at(async p => `${await bench('Fetch the floats')(p)}/robot`)
     await page.waitForSelector('[data-setting=range] input')
     expect(await found(page)).toEqual([])
     await page.click('[data-setting=range] input', { count: 3 })
@@ -106,7 +123,7 @@ describe.each(['paper', 'night'] as const)('in %s, axe-core finds nothing', (the
     await page.close()
   })
   test('on the Arena view, of the arena, of a thing with something wrong, and of a goal', async () => {
-    const page = await at(async p => `${await bench('Lids home')(p)}/arena`, theme)
+    const page = await at(async p => `${await bench('Lids home')(p)}/arena`)
     await page.waitForSelector('[data-reading="sonar.distance"]')
     expect(await found(page)).toEqual([])
     await page.click('[data-row="scatter[0]"]')
