@@ -3,7 +3,7 @@ import type { PictureMark } from '~~/core/devices'
 import type { SolidShape } from '~~/core/geometry'
 import type { Asked, Diagnostic, ProgramMap } from '~~/core/language'
 import type { RobotFacts } from '~~/core/robot'
-import type { Poke, ProblemIn, RunEnd, RunInputs } from '~~/core/simulation'
+import type { Poke, ProblemIn, RunEnd, RunInputs, RunRecord } from '~~/core/simulation'
 import type { TapeEvent, TapeLayout } from '~~/core/tape'
 import type { GoalState } from '~~/core/task'
 import type { LivePart, Why } from '~~/core/why'
@@ -17,6 +17,8 @@ export type ToSimulation =
   /** How many simulated seconds a second; Infinity for as fast as it goes. */
   | { readonly type: 'speed', readonly factor: number }
   | { readonly type: 'poke', readonly poke: Poke }
+  /** The run as far as it has come, to be kept and run again. */
+  | { readonly type: 'record', readonly title: string }
   /** Why did the lanes do what they did in this tick? */
   | { readonly type: 'why', readonly tick: number }
   /** What were the parts of every condition worth in this tick? */
@@ -27,6 +29,7 @@ export type FromSimulation =
   | { readonly type: 'refused', readonly run: number, readonly problems: readonly ProblemIn[], readonly diagnostics: readonly Diagnostic[] }
   | { readonly type: 'because', readonly run: number, readonly tick: number, readonly lanes: readonly Why[] }
   | ({ readonly type: 'live', readonly run: number } & LiveAt)
+  | { readonly type: 'record', readonly run: number, readonly record: RunRecord }
   | Failed
   | Rows
 

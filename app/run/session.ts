@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { ref, shallowRef, triggerRef } from 'vue'
 import type { Diagnostic } from '~~/core/language'
-import type { Poke, ProblemIn, RunEnd, RunInputs } from '~~/core/simulation'
+import type { Poke, ProblemIn, RunEnd, RunInputs, RunRecord } from '~~/core/simulation'
 import { Tape } from '~~/core/tape'
 import type { GoalState } from '~~/core/task'
 import type { LivePart, Why } from '~~/core/why'
@@ -43,6 +43,8 @@ export const useSessionStore = defineStore('session', () => {
 
   let run = 0
   let opening = false
+  /** Who waits for the run's record. */
+  let waiting: ((record: RunRecord) => void)[] = []
   const runner = new Runner(hear)
 
   function hear(message: FromSimulation): void {
@@ -73,6 +75,10 @@ export const useSessionStore = defineStore('session', () => {
         running.value = false
         begun.value = false
         failure.value = `Something failed while ${message.doing}: ${message.message}. Run begins anew.`
+        return
+      case 'record':
+        for (const take of waiting) take(message.record)
+        waiting = []
         return
       case 'because':
         reasons.value = { tick: message.tick, lanes: message.lanes }
@@ -124,6 +130,11 @@ export const useSessionStore = defineStore('session', () => {
   }
   const setSpeed = (factor: number): void => { runner.send({ type: 'speed', factor }) }
   const poke = (poke: Poke): void => { runner.send({ type: 'poke', poke }) }
+  /** The run as far as it has come, to be run again by `./mindpath replay`; never where it fails before. */
+  const record = (title: string): Promise<RunRecord> => new Promise((resolve) => {
+    waiting.push(resolve)
+    runner.send({ type: 'record', title })
+  })
   /** Asks why, of a tick: the answer comes to `reasons`. */
   const askWhy = (at: number): void => { runner.send({ type: 'why', tick: at }) }
   /** Asks what conditions were worth in a tick: the answer comes to `live`. */
@@ -149,6 +160,6 @@ export const useSessionStore = defineStore('session', () => {
 
   return {
     opened, tape, goals, end, hash, running, rows, pictures, live, reasons, problems, refused, failure, of, begun,
-    open, isOf, pause, go, tick, setSpeed, poke, askWhy, askLive, close,
+    open, isOf, pause, go, tick, setSpeed, poke, record, askWhy, askLive, close,
   }
 })

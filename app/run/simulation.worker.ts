@@ -1,6 +1,6 @@
 import { mapOf, type Analysis } from '~~/core/language'
 import type { ProgramData } from '~~/core/program'
-import { openRun, type Simulation } from '~~/core/simulation'
+import { openRun, recordOf, type RunInputs, type Simulation } from '~~/core/simulation'
 import { LiveConditions, why } from '~~/core/why'
 import type { CameraPicture, FromSimulation, LiveAt, Rows, ToSimulation } from './protocol'
 
@@ -20,6 +20,7 @@ let simulation: Simulation | null = null
 let conditions: LiveConditions | null = null
 let livesAt = -Infinity
 let analysis: Analysis | null = null
+let inputs: RunInputs | null = null
 let run = 0
 let running = false
 let factor = 1
@@ -128,6 +129,7 @@ async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
   const opened = await openRun(m.inputs)
   if (!opened.ok) return post({ type: 'refused', run: m.run, problems: opened.problems, diagnostics: opened.diagnostics })
   analysis = opened.analysis
+  inputs = m.inputs
   simulation?.free()
   simulation = opened.simulation
   const { program, task, limit } = simulation.input
@@ -158,12 +160,14 @@ function because(tick: number): void {
 }
 
 const DOING: Readonly<Record<ToSimulation['type'], string>> = {
-  open: 'opening the run', go: 'running', pause: 'pausing', tick: 'running a tick', speed: 'changing the speed', poke: 'poking', why: 'asking why', live: 'asking for conditions',
+  open: 'opening the run', go: 'running', pause: 'pausing', tick: 'running a tick', speed: 'changing the speed', poke: 'poking', record: 'keeping the run', why: 'asking why', live: 'asking for conditions',
 }
 
+let asked = Promise.resolve()
 self.onmessage = (event: MessageEvent<ToSimulation>) => {
   const m = event.data
-  void handle(m).catch((error: unknown) => fail(DOING[m.type], error, m.type === 'open' ? m.run : run))
+  // One after the other: what is asked while a run is being opened is asked of that run.
+  asked = asked.then(() => handle(m)).catch((error: unknown) => fail(DOING[m.type], error, m.type === 'open' ? m.run : run))
 }
 
 async function handle(m: ToSimulation): Promise<void> {
@@ -174,6 +178,7 @@ async function handle(m: ToSimulation): Promise<void> {
     case 'tick': running = false; simulation?.advance(); send(); return
     case 'speed': factor = m.factor; owed = 0; return
     case 'poke': simulation?.poke(m.poke); return
+    case 'record': if (simulation !== null && inputs !== null) post({ type: 'record', run, record: recordOf(m.title, inputs, simulation) }); return
     case 'why': because(m.tick); return
     case 'live': if (conditions !== null && simulation !== null && m.tick < Math.max(1, simulation.tape.rows)) post({ type: 'live', run, ...liveAt(conditions, m.tick) })
   }

@@ -31,6 +31,7 @@ function padKind(kind: string, title: string, fields: typeof schema): DeviceKind
     port: 'digital',
     schema: fields,
     takesTurns: false,
+    hand: 'switch',
     readings: () => [
       truthReading('pressed', 'whether something presses the pad'),
     ],

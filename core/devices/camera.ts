@@ -44,7 +44,7 @@ export const camera = defineDevice({
   port: 'bus',
   schema,
   takesTurns: false,
-  eye: true,
+  hand: 'eye',
   readings: p => [...p.colors.flatMap(c => readingsOf(c, p)), ...p.tags.flatMap(t => [
     ...readingsOf(`tag ${t}`, p),
     quantityReading('distance', 'length', 'how far it is', { of: `tag ${t}`, range: [0, 5], mayMiss: true }),

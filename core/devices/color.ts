@@ -44,7 +44,7 @@ export const color = defineDevice({
   port: 'bus',
   schema,
   takesTurns: false,
-  eye: true,
+  hand: 'eye',
   readings: () => [
     colorReading('color', 'the named colour it looks at; none when unsure'),
     quantityReading('hue', 'angle', 'the tint, 0 deg red, 120 deg green, 240 deg blue', { range: [0, 2 * Math.PI] }),

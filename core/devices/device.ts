@@ -214,8 +214,8 @@ export interface DeviceKind<P extends object = object> {
   timing(parameters: P, realism: RealismName): { readonly period: number, readonly latency: number }
   /** Whether devices of this kind must take turns, as sonars share the air. */
   readonly takesTurns: boolean
-  /** Whether it looks along its mount: a hand can be held before it, and cover it. Not left out by what has an eye. */
-  readonly eye?: boolean
+  /** What a hand can do to it: hold itself before an eye that looks along the mount, and cover it; press a switch. Left out where nothing. */
+  readonly hand?: 'eye' | 'switch'
   create(setting: DeviceSetting<P>): DeviceModel
   /** Solid parts that meet other things. */
   parts?(parameters: P): readonly DevicePart[]

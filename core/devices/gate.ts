@@ -22,7 +22,7 @@ export const gate = defineDevice({
   port: 'digital',
   schema,
   takesTurns: false,
-  eye: true,
+  hand: 'eye',
   readings: () => [truthReading('blocked', 'whether something stands in its beam')],
   timing: p => ({ period: p.period, latency: 0 }),
   create: setting => new Gate(setting),

@@ -27,6 +27,9 @@ export const DEVICE_KINDS: readonly DeviceKind[] = [
 /** Those, and the wheels, which the robot document has a place of its own for. */
 export const ALL_DEVICE_KINDS: readonly DeviceKind[] = [wheelPair, ...DEVICE_KINDS]
 
+/** What a hand can do to a device of a kind, by the kind's name; null where nothing. */
+export const handOn = (kind: string): 'eye' | 'switch' | null => DEVICE_KINDS.find(k => k.kind === kind)?.hand ?? null
+
 /** Every step that commands a device. */
 export const DEVICE_STEPS: readonly DeviceStep[] = [...wheelSteps, ...jointSteps, ...motorSteps, ...clawSteps, ...magnetSteps, ...signSteps, ...otherSteps]
 

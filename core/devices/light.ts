@@ -21,7 +21,7 @@ export const light = defineDevice({
   port: 'analogue',
   schema,
   takesTurns: false,
-  eye: true,
+  hand: 'eye',
   readings: () => [shareReading('level', 'how bright it is')],
   timing: p => ({ period: p.period, latency: 0 }),
   create: setting => new LightSensor(setting),

@@ -54,7 +54,7 @@ export const sonar = defineDevice({
   port: 'digital',
   schema,
   takesTurns: true,
-  eye: true,
+  hand: 'eye',
   readings: p => [
     quantityReading('distance', 'length', 'how far the first echo is', { range: [p.nearest, p.range], mayMiss: true }),
     truthReading('sees', 'whether there was an echo'),

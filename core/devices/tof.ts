@@ -34,7 +34,7 @@ export const tof = defineDevice({
   port: 'bus',
   schema,
   takesTurns: false,
-  eye: true,
+  hand: 'eye',
   readings: p => [
     quantityReading('distance', 'length', 'how far what it looks at is', { range: [p.nearest, p.range], mayMiss: true }),
     truthReading('sees', 'whether it looks at anything in range'),

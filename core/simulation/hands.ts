@@ -65,7 +65,7 @@ export class Hands {
     devices: readonly RobotDevice[], private readonly world: BuiltWorld, private readonly lamps: Dimmer, stateOf: (on: string | null) => BodyState,
     viewOf: (on: string | null) => Surroundings, private readonly see: (device: string, around: Surroundings) => void, private readonly views: () => readonly Solid[][],
   ) {
-    this.eyes = devices.filter(d => d.kind.eye === true).map((d): Eye => {
+    this.eyes = devices.filter(d => d.kind.hand === 'eye').map((d): Eye => {
       const open = viewOf(d.on)
       const solid = new Solid(`hand:${d.name}`, PALM, GLOVE, { x: 0, y: 0, z: STORE }, { x: 0, y: 0, z: 0, w: 1 })
       const shut = Object.create(open, { solids: { value: [solid] }, light: { value: DARK } }) as Surroundings
@@ -73,7 +73,7 @@ export class Hands {
     })
   }
 
-  /** Whether hands can be held before it. */
+  /** Whether a hand can be held before it. */
   hasEye(device: string): boolean { return this.eyes.some(e => e.name === device) }
 
   /** Newtons of a finger on a device's pad. */

@@ -1,4 +1,4 @@
-export { readPokes, type Poke, type TimedPoke } from './pokes'
+export { POKE_FIELDS, readPokes, type Poke, type TimedPoke } from './pokes'
 export { PALM } from './hands'
 export { ENGINE_VERSION, readRecord, recordOf, replay, type Replayed, type RunRecord } from './record'
 export { Simulation, type RunEnd, type SimulationInput, type SimulationSnapshot } from './simulation'

@@ -1,7 +1,7 @@
 import { object, type InferType, type ObjectSchema } from 'yup'
 import type { SoundField } from '../arena'
 import type { Controller } from '../controller'
-import { WHEEL_MODE } from '../devices'
+import { WHEEL_MODE, handOn } from '../devices'
 import { plainNumber, readDocument, text, truth, type Problem, type Read } from '../document'
 import { yawOf, yawQuaternion, type BodyState, type Pose } from '../geometry'
 import { cos, sin } from '../maths'
@@ -138,7 +138,7 @@ const POKES = {
 
   /** Presses a switch, or lets it go. */
   press: kind(object({ device: name(), on: truth().required() }), ({ device, on }, { hands, facts }) => {
-    if (facts.devices.find(d => d.name === device)?.readings.some(r => r.name === 'pressed') !== true) return null
+    if (handOn(facts.devices.find(d => d.name === device)?.kind ?? '') !== 'switch') return null
     if (on) hands.pressing.add(device)
     else hands.pressing.delete(device)
     return { text: on ? 'pressed by a finger' : 'let go', about: device, moved: null }
@@ -173,6 +173,8 @@ export type Poke = { [K in keyof Pokes]: { readonly poke: K } & Readonly<InferTy
 export type TimedPoke = Poke & { readonly tick: number }
 
 const known = Object.keys(POKES) as (keyof Pokes)[]
+/** The fields of each poke, by its name. */
+export const POKE_FIELDS: Readonly<Record<string, readonly string[]>> = Object.fromEntries(known.map(name => [name, Object.keys(POKES[name].schema.fields)]))
 
 /** Reads a list of pokes as a record of a run has it, in the order in which they are done. */
 export function readPokes(value: unknown): Read<readonly TimedPoke[]> {

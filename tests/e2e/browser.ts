@@ -72,3 +72,15 @@ export async function pick(page: Page, field: string, title: string): Promise<vo
   const item = await page.waitForFunction(t => [...document.querySelectorAll<HTMLElement>('.v-overlay--active [role=option], .v-overlay--active .v-list-item')].find(e => e.textContent?.trim().startsWith(t)), { polling: 50 }, title)
   await (item as unknown as { click(): Promise<void> }).click()
 }
+
+/** The next file that the page hands over, as base64. Await it after what saves it. */
+export function savedFile(page: Page): Promise<string> {
+  return page.evaluate(() => new Promise<string>((resolve) => {
+    const make = URL.createObjectURL.bind(URL)
+    URL.createObjectURL = (blob: Blob) => {
+      URL.createObjectURL = make
+      void blob.arrayBuffer().then(b => resolve(btoa(Array.from(new Uint8Array(b), x => String.fromCharCode(x)).join(''))))
+      return make(blob)
+    }
+  }))
+}

@@ -67,7 +67,11 @@ describe('by Tab alone every control is reached, and shows it', () => {
   })
   test('on the bench as rules, as text and as a map, with the guide', async () => {
     const page = await benchOf('Fetch the floats')
+    await page.keyboard.press('j')
+    await page.click('[data-device=sonar] .reach')
+    await page.waitForSelector('[data-device=sonar] .hand')
     expect(await walk(page)).toEqual({ missed: [], unseen: [] })
+    await page.keyboard.press('j')
     for (const [face, there] of [['F8', '.cm-content'], ['F9', '.map, .ladder']] as const) {
       await page.keyboard.press(face)
       await page.waitForSelector(there)

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest'
-import { hasText, launch, openPage, press, until } from './browser'
+import { hasText, launch, openPage, press, savedFile, until } from './browser'
 
 let browser: Browser
 let page: Page
@@ -94,10 +94,7 @@ describe('the first page', () => {
   })
   test('a project goes to a zip that the command line runs, and comes back by dropping it; what is none is refused and named', async () => {
     await page.waitForSelector('[data-project="Find the buoy"]')
-    const bytes = page.evaluate(() => new Promise<string>((resolve) => {
-      const make = URL.createObjectURL.bind(URL)
-      URL.createObjectURL = (blob: Blob) => { void blob.arrayBuffer().then(b => resolve(btoa(Array.from(new Uint8Array(b), x => String.fromCharCode(x)).join('')))); return make(blob) }
-    }))
+    const bytes = savedFile(page)
     await button('Find the buoy', 'Save')
     const zip = join(mkdtempSync(join(tmpdir(), 'mindpath-')), 'find-the-buoy.zip')
     writeFileSync(zip, Buffer.from(await bytes, 'base64'))

@@ -106,7 +106,13 @@ describe('in light and in dark, axe-core finds nothing', () => {
     await page.focus('.run')
     await page.keyboard.press('h')
     await until(page, hasText('.hand', '▶ by hand'))
+    await page.keyboard.press('j')
+    await page.waitForSelector('.hands')
+    await page.click('[data-device=sonar] .reach')
+    await page.waitForSelector('[data-device=sonar] .hand')
     expect(await found(page)).toEqual([])
+    // Open or not is remembered by the browser.
+    await page.keyboard.press('j')
     await page.close()
   })
   test('on the Robot view, of a device, with something wrong, and of the robot itself', async () => {

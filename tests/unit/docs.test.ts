@@ -3,6 +3,7 @@ import { beforeAll, describe, expect, test } from 'vitest'
 import { applyChanges, isEditable, outlineOf, replacePiece, sheetOf, toggleOff } from '../../core/editing'
 import { ITEMS, MATERIALS, readArena } from '../../core/arena'
 import { loadPhysics } from '../../core/physics'
+import { POKE_FIELDS } from '../../core/simulation'
 import { GOAL_KINDS } from '../../core/task'
 import { demoProjects } from '../../prove/fingerprints'
 import { documentsReference } from '../../prove/reference'
@@ -55,6 +56,11 @@ describe('the reference of the language', () => {
     expect(courseProblems(program, readCourse('sonar.sees no -> rule 1, drive 10 cm/s\nsonar.sees yes -> rule 1')).map(p => p.replace(/, but .*/, ''))).toEqual([
       'sonar.sees no -> rule 1, drive 10 cm/s: rule 1', 'sonar.sees no -> rule 1, drive 10 cm/s: drive 10 cm/s', 'sonar.sees yes -> rule 1: came note "x"', 'sonar.sees yes -> rule 1: note "x" came 1 times',
     ])
+  })
+  test('every poke stands in its table with its fields', () => {
+    const table = [...read('docs/hands.md').matchAll(/^\| `(\w+)` \| (.*) \|$/gm)].map(m => [m[1]!, [...m[2]!.matchAll(/`(\w+)`/g)].map(f => f[1]!)] as const).slice(1)
+    expect(table.map(t => t[0])).toEqual(Object.keys(POKE_FIELDS))
+    for (const [name, fields] of table) expect(fields.filter(f => f !== 'robot'), name).toEqual(POKE_FIELDS[name])
   })
   test('every field of every document stands in its reference, as the schemas have it', () => {
     expect(read('docs/documents.md')).toBe(documentsReference())

@@ -5,7 +5,7 @@ import { readRobot } from '~~/core/robot'
 import { useColors } from '~/composables/useColors'
 import { useBenchStore } from '~/features/bench/bench'
 import { robotLooks } from '~/features/bench/act/robot-looks'
-import type { Picture } from '~/features/bench/act/picture'
+import { NOTHING_BESIDE, type Picture } from '~/features/bench/act/picture'
 import { useProjectStore } from '~/draft/project'
 import { readingName, shownValue } from '~/shown/readings'
 import { useArenaStore } from './arena'
@@ -32,7 +32,7 @@ function show(): void {
   picture.build(opened, robotLooks(robot.value))
   draw()
 }
-function draw(): void { if (bench.opened !== null) picture?.draw(bench.opened.first, 0, () => null, () => '') }
+function draw(): void { if (bench.opened !== null) picture?.draw(bench.opened.first, 0, NOTHING_BESIDE) }
 watch(() => bench.opened, show)
 watch(colors, show)
 useResizeObserver(place, ([entry]) => { if (entry !== undefined) { picture?.resize(entry.contentRect.width, entry.contentRect.height); draw() } })

@@ -25,6 +25,9 @@ function nextRealism(): void {
   bench.back()
 }
 defineExpose({ nextRealism })
+const standsStill = computed(() => bench.end !== null || bench.atStart)
+/** Whether the program that ran last can stand in for one with mistakes. */
+const offersLast = computed(() => bench.runHindrance !== null && project.data?.ranProgram != null)
 </script>
 
 <template>
@@ -45,8 +48,9 @@ defineExpose({ nextRealism })
     <KeyButton class="speed" keys="[ ]" says="Slower [ or faster ]" @click="bench.faster(bench.speed === Infinity ? -1 : 1)">{{ speedText }}</KeyButton>
     <KeyButton :disabled="bench.opened === null" keys="0" says="Back to the start" @click="bench.back()"><span aria-hidden="true">|‹</span><span class="visually-hidden">Back to the start</span></KeyButton>
     <KeyButton :disabled="bench.end !== null && bench.cursor === null" keys="." says="A single tick" @click="bench.tickOnce()">tick</KeyButton>
-    <KeyButton class="pause" :disabled="bench.end !== null || bench.atStart" keys="Space" @click="bench.toggle()">{{ bench.running ? 'Pause' : 'Go on' }}</KeyButton>
-    <KeyButton v-if="bench.runHindrance !== null && project.data?.ranProgram != null" says="Runs the program that ran last" @click="bench.runLast()">Run the last</KeyButton>
+    <!-- Where nothing can go on, the program that ran last has its place. -->
+    <KeyButton v-if="!(offersLast && standsStill)" class="pause" :disabled="standsStill" keys="Space" @click="bench.toggle()">{{ bench.running ? 'Pause' : 'Go on' }}</KeyButton>
+    <KeyButton v-if="offersLast" says="Runs the program that ran last" @click="bench.runLast()">Run the last</KeyButton>
     <KeyButton class="run" color="signal" :disabled="bench.runHindrance !== null" keys="Ctrl ⏎" @click="bench.run()">
       {{ bench.runHindrance === null ? (bench.atStart ? 'Run' : 'Run again') : bench.runHindrance }}
     </KeyButton>

@@ -3,6 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import type { Diagnostic } from '~~/core/language'
 import type { RealismName } from '~~/core/devices'
 import { LAST_SEED } from '~~/core/random'
+import type { Poke } from '~~/core/simulation'
 import { ProgramChecker } from '~/run/checker'
 import type { DialView } from '~/run/protocol'
 import { useProjectStore } from '~/draft/project'
@@ -119,10 +120,15 @@ export const useBenchStore = defineStore('bench', () => {
     session.go()
   }
 
+  /** Before anything happens, the program is taken up as it is now. */
+  function takeUp(): void {
+    if (rows.value <= 1 && !session.begun && mistakes.value === 0 && opened.value?.program?.text !== project.program) open(project.program, false)
+  }
+
   function tickOnce(): void {
     if (cursor.value !== null && cursor.value < rows.value - 1) { look(cursor.value + 1); return }
     cursor.value = null
-    if (rows.value <= 1 && !session.begun && mistakes.value === 0 && opened.value?.program?.text !== project.program) open(project.program, false)
+    takeUp()
     session.tick()
   }
 
@@ -173,7 +179,20 @@ export const useBenchStore = defineStore('bench', () => {
   function steer(speed: number, right: number): void {
     if (byHand.value) session.poke({ poke: 'drive', speed, right })
   }
-  const { poke } = session
+  /** Whether a hand reaches the run: there is one, and it is not over. */
+  const inReach = computed(() => opened.value !== null && end.value === null && failure.value === null)
+
+  /** Lets a hand into the run, at its newest instant. Where it stands, it goes on by one tick, so that what came of it is seen. */
+  function poke(poke: Poke): void {
+    if (!inReach.value) return
+    cursor.value = null
+    if (!byHand.value) takeUp()
+    session.poke(poke)
+    if (!running.value) session.tick()
+  }
+
+  /** The run as far as it has come, as a file's text. */
+  const record = async (): Promise<string> => `${JSON.stringify(await session.record(project.data?.title ?? ''), null, 1)}\n`
 
   function check(): void {
     if (project.data === null) return
@@ -196,7 +215,7 @@ export const useBenchStore = defineStore('bench', () => {
   return {
     seed, realism, speed, opened, tape, goals, end, hash, failure, checkFailure, running, rows, cursor, pictures, live, reasons, asking, problems, diagnostics, runs, checked, dials,
     shownTick, row, time, mistakes, runHindrance, atStart,
-    byHand, inserting,
-    arrive, isCurrent, preview, endPreview, run, shuffle, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, poke, insert, check, leave,
+    byHand, inserting, inReach,
+    arrive, isCurrent, preview, endPreview, run, shuffle, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, poke, record, insert, check, leave,
   }
 })

@@ -4,7 +4,9 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, 
 import { readRobot } from '~~/core/robot'
 import { inLengthUnit, shownLength } from '~/shown/lengths'
 import { screenAt } from '~/shown/screen'
-import type { Picture } from './picture'
+import ActHands from './ActHands.vue'
+import { handsOn } from './hands-shown'
+import { HAND, type Picture } from './picture'
 import { Plan } from './plan'
 import { FRAMES, type Frame, type Point } from './plan-view'
 import { robotLooks } from './robot-looks'
@@ -13,12 +15,14 @@ import { useKept } from '~/composables/useKept'
 import { useKeys } from '~/composables/useKeys'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/features/bench/bench'
+import { useHandsStore } from '~/features/bench/hands'
 import { useProjectStore } from '~/draft/project'
 
 /** The arena, live, and how far the task's goals are. */
 type View = 'above' | 'perspective'
 
 const bench = useBenchStore()
+const hands = useHandsStore()
 const project = useProjectStore()
 const colors = useColors()
 const place = useTemplateRef<HTMLElement>('place')
@@ -29,6 +33,8 @@ const frame = useKept<Frame>('frame', 'arena')
 const FRAME_SAYS: Readonly<Record<Frame, string>> = { arena: 'The arena stands still', follow: 'The picture goes with the robot', robot: 'The robot stands still, its nose upwards, and the world turns' }
 /** Whether dragging lays a ruler. */
 const ruling = ref(false)
+/** Whether what hands can do stands above the picture. */
+const handling = useKept('act.hands', false)
 const measured = shallowRef<ReturnType<Picture['measured']>>(null)
 let picture: Picture | null = null
 let built: unknown = null
@@ -38,7 +44,7 @@ const { now } = useLive(60, () => {
   const { opened, row, tape } = bench
   if (picture === null || opened === null || row === null || tape === null) return
   if (built !== opened) build()
-  picture.draw(row, bench.shownTick, tick => tape.find(tick), display => screenAt(tape, display, bench.shownTick))
+  picture.draw(row, bench.shownTick, { rowOf: tick => tape.find(tick), screenOf: display => screenAt(tape, display, bench.shownTick), hands: handsOn(tape, bench.shownTick) })
   if (ruling.value) measured.value = picture.measured()
 })
 useResizeObserver(place, ([entry]) => {
@@ -93,6 +99,11 @@ function build(): void {
 let grabbed: string | null = null
 /** Where the pointer was last, page pixels: fingers have no movement of their own. */
 let last: Point = { x: 0, y: 0 }
+/** How long a knock's drag is said to take, seconds, and the hardest, metres a second. */
+const KNOCK_TIME = 0.2
+const HARDEST = 4
+/** Where a knock was begun, page pixels; null while none is. */
+let knocking: Point | null = null
 /** Where the ruler was begun, page pixels. */
 let from: Point | null = null
 function pointOf(event: MouseEvent): Point {
@@ -113,9 +124,27 @@ function grab(event: PointerEvent): void {
   if (fingers.size > 1) { grabbed = null; from = null; return }
   if (ruling.value) from = { x, y }
   else grabbed = event.button === 0 ? picture?.pick(x, y)?.what ?? null : null
+  if (grabbed !== null && hands.things.includes(grabbed)) {
+    hands.chosen = grabbed
+    if (event.ctrlKey) knocking = { x, y }
+  }
   if (event.button === 0) (event.currentTarget as Element).setPointerCapture(event.pointerId)
 }
-function letGo(event: PointerEvent): void { fingers.delete(event.pointerId); grabbed = null; from = null }
+function letGo(event: PointerEvent): void {
+  fingers.delete(event.pointerId)
+  if (knocking !== null && grabbed !== null && event.type === 'pointerup') blow(grabbed, knocking, pointOf(event))
+  grabbed = null
+  from = null
+  if (knocking !== null && !ruling.value) picture?.measure(null)
+  knocking = null
+}
+/** Knocks something the way that one dragged: so fast as one drags in so long. */
+function blow(what: string, begun: Point, ended: Point): void {
+  const [a, b] = [picture?.pick(begun.x, begun.y), picture?.pick(ended.x, ended.y)]
+  if (a == null || b == null) return
+  const far = Math.hypot(b.x - a.x, b.y - a.y)
+  hands.knock(what, far < 0.01 ? null : { speed: Math.min(HARDEST, far / KNOCK_TIME), heading: -Math.atan2(b.y - a.y, b.x - a.x) })
+}
 function drag(event: PointerEvent): void {
   if (event.buttons === 0) return
   const { x, y } = pointOf(event)
@@ -132,6 +161,16 @@ function drag(event: PointerEvent): void {
   if (from !== null) {
     picture?.measure([from, { x, y }])
     now()
+    return
+  }
+  if (knocking !== null) {
+    picture?.measure([knocking, { x, y }])
+    now()
+    return
+  }
+  if (grabbed?.startsWith(HAND) === true) {
+    const far = picture?.alongHand(grabbed.slice(HAND.length), x, y)
+    if (far != null) hands.hold(grabbed.slice(HAND.length), far)
     return
   }
   if (grabbed !== null) {
@@ -171,6 +210,8 @@ const TURN = 0.1
 useKeys('Picture', {
   'g': { says: 'what stands still: arena, follow, robot', act: () => { frame.value = FRAMES[(FRAMES.indexOf(frame.value) + 1) % FRAMES.length]! } },
   'k': { says: 'a ruler, and away', act: () => { ruling.value = !ruling.value } },
+  'j': { says: 'what hands can do, and away', act: () => { handling.value = !handling.value } },
+  'c': { says: 'clap', act: () => hands.clap() },
   'a': { says: 'all of the arena', act: rest },
   'i': { says: 'nearer', act: () => zoom(1 / 1.25) },
   'o': { says: 'farther', act: () => zoom(1.25) },
@@ -215,11 +256,13 @@ defineExpose({ setView: (v: View) => { view.value = v } })
         <KeyButton v-for="f in FRAMES" :key="f" :value="f" :aria-pressed="frame === f" :says="`${FRAME_SAYS[f]}. G for the next`">{{ f }}</KeyButton>
       </v-btn-toggle>
       <KeyButton variant="text" size="small" class="ruler" :class="{ on: ruling }" :aria-pressed="ruling" keys="K" says="Lay a ruler from one thing to another" @click="ruling = !ruling">ruler</KeyButton>
+      <KeyButton variant="text" size="small" class="ruler" :class="{ on: handling }" :aria-pressed="handling" keys="J" says="What hands can do while it runs" @click="handling = !handling">hands</KeyButton>
       <v-btn-toggle v-model="view" class="views" role="group" aria-label="View">
         <KeyButton value="above" :aria-pressed="view === 'above'" keys="1">Above</KeyButton>
         <KeyButton value="perspective" :aria-pressed="view === 'perspective'" keys="2">3D</KeyButton>
       </v-btn-toggle>
     </header>
+    <ActHands v-if="handling" />
     <div class="stage" @pointerdown="grab" @pointerup="letGo" @pointercancel="letGo" @pointermove="drag" @wheel.prevent="wheel" @dblclick="rest" @contextmenu.prevent>
       <div ref="place" class="place" />
       <p v-if="failed !== null" class="flat-only">{{ failed }}</p>

@@ -1,4 +1,5 @@
 import type { Opened } from '~/run/protocol'
+import type { HandsShown } from './hands-shown'
 import type { Measured } from './plan-ruler'
 import type { Frame, Point } from './plan-view'
 
@@ -6,8 +7,8 @@ import type { Frame, Point } from './plan-view'
 export interface Picture {
   /** Makes the picture of an arena and a robot; what stood there before is gone. */
   build(opened: Opened, looks: RobotLooks): void
-  /** Shows the world as a row of the tape has it; `pathOf` gives rows of earlier ticks, `screenOf` what stands on a display in this one. */
-  draw(row: Float64Array, tick: number, pathOf: (tick: number) => Float64Array | null, screenOf: (display: string) => string): void
+  /** Shows the world as a row of the tape has it. */
+  draw(row: Float64Array, tick: number, beside: Beside): void
   /** The place on the page changed its size, page pixels. */
   resize(width: number, height: number): void
   /** Sees `factor` times as much; where it can, what lies at (x, y), page pixels, stays there. */
@@ -25,9 +26,27 @@ export interface Picture {
   /** What the ruler measures now; null while none is laid, or where none can be. */
   measured(): Measured | null
   dispose(): void
-  /** What stands at a place of the picture (page pixels): the robot or a loose piece, and where the place is (metres). null where the picture cannot say. */
+  /** How far (metres) the hand before a device would be from it at a place of the picture, page pixels; null where the picture cannot say. */
+  alongHand(device: string, x: number, y: number): number | null
+  /** What stands at a place of the picture (page pixels): the robot, a loose piece or a hand before a device (`hand:` and its name), and where the place is (metres). null where the picture cannot say. */
   pick(x: number, y: number): Pick | null
 }
+
+/** What else a picture needs to show an instant. */
+export interface Beside {
+  /** The row of another tick; null where there is none. */
+  rowOf(tick: number): Float64Array | null
+  /** What stands on a display. */
+  screenOf(display: string): string
+  /** Hands as they are then. */
+  readonly hands: HandsShown
+}
+
+/** A run of which only one instant is shown. */
+export const NOTHING_BESIDE: Beside = { rowOf: () => null, screenOf: () => '', hands: { before: new Map(), light: 1 } }
+
+/** What stands before the name of a device for the hand before it. */
+export const HAND = 'hand:'
 
 export interface Pick { readonly what: string | null, readonly x: number, readonly y: number }
 
@@ -40,7 +59,9 @@ export interface RobotLooks {
   /** null for a robot without a drive. */
   readonly wheel: { readonly radius: number, readonly width: number, readonly track: number, readonly forward: number } | null
   readonly devices: readonly {
-    readonly name: string, readonly kind: string, readonly onChassis: boolean, readonly forward: number, readonly left: number, readonly up: number, readonly yaw: number
+    readonly name: string, readonly kind: string, readonly onChassis: boolean, readonly forward: number, readonly left: number, readonly up: number
+    /** Which way it looks: radians to the left, and upwards. */
+    readonly yaw: number, readonly pitch: number
     /** Radians; null for what has no cone. */
     readonly cone: number | null
     readonly pad: { readonly width: number, readonly height: number } | null

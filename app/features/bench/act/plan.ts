@@ -1,11 +1,13 @@
 import { isOn, type Arena, type PlacedPiece } from '~~/core/arena'
 import type { SolidShape } from '~~/core/geometry'
+import { PALM } from '~~/core/simulation'
 import type { RobotFacts } from '~~/core/robot'
 import type { TapeLayout } from '~~/core/tape'
 import { deviceColor } from '~/shown/readings'
 import { Glass } from '~/shown/screen'
 import type { Opened } from '~/run/protocol'
-import type { Pick, Picture, RobotLooks } from './picture'
+import { alongHand, placesOf, type HandPlace } from './hands-shown'
+import { HAND, type Beside, type Pick, type Picture, type RobotLooks } from './picture'
 import { drawGround, drawWaves } from './plan-ground'
 import { PlanRuler, type Measured } from './plan-ruler'
 import { toWorld, type Anchor, type Frame, type PlanView, type Point } from './plan-view'
@@ -34,6 +36,8 @@ export class Plan implements Picture {
   private looks: RobotLooks | null = null
   /** The row drawn last. */
   private row: Float64Array | null = null
+  /** Hands before sensors, as they were drawn last. */
+  private hands: readonly HandPlace[] = []
   private parts: Opened['parts'] = []
   private fixed: PlacedPiece[] = []
   private loose: PlacedPiece[] = []
@@ -155,13 +159,13 @@ export class Plan implements Picture {
   }
 
   /** Lamps as rings, filled while they are on. */
-  private lamps(time: number): void {
+  private lamps(time: number, light: number): void {
     const { ctx, color, arena } = this
     for (const lamp of arena?.lamps ?? []) {
       ctx.beginPath()
       ctx.arc(lamp.at[0], lamp.at[1], 0.03, 0, 2 * Math.PI)
       ctx.fillStyle = color('paint-yellow')
-      ctx.globalAlpha = isOn(lamp.on, time) ? 1 : 0.15
+      ctx.globalAlpha = isOn(lamp.on, time) ? 0.15 + 0.85 * Math.min(1, light) : 0.15
       ctx.fill()
       ctx.globalAlpha = 1
       ctx.strokeStyle = color('ink')
@@ -194,18 +198,26 @@ export class Plan implements Picture {
     ctx.restore()
   }
 
+  alongHand(device: string, px: number, py: number): number | null {
+    const hand = this.hands.find(h => h.device === device)
+    const { x, y } = this.worldAt(px, py)
+    return hand === undefined ? null : alongHand(hand, x, y)
+  }
+
   pick(px: number, py: number): Pick | null {
     const { arena, layout, looks, row } = this
     if (arena === null || layout === null || looks === null || row === null) return null
     const { x, y } = this.worldAt(px, py)
     const away = (at: number): number => Math.hypot(row[at]! - x, row[at + 1]! - y)
+    const hand = this.hands.find(h => Math.hypot(h.x - x, h.y - y) < PALM.hy)
+    if (hand !== undefined) return { what: HAND + hand.device, x, y }
     // What no feeder has put out yet waits far below; what lies on the harbour's bed is out of reach as well.
     const piece = this.loose.findIndex((p, i) => row[layout.pieces + 7 * i + 2]! > OUT_OF_REACH && away(layout.pieces + 7 * i) < (p.body.shape === 'box' ? Math.max(p.body.length, p.body.width) / 2 : p.body.diameter / 2) + 0.01)
     if (piece !== -1) return { what: layout.pieceNames[piece]!, x, y }
     return { what: away(layout.body) < Math.max(looks.length, looks.width) / 2 ? 'robot' : null, x, y }
   }
 
-  draw(row: Float64Array, tick: number, pathOf: (tick: number) => Float64Array | null, screenOf: (display: string) => string): void {
+  draw(row: Float64Array, tick: number, { rowOf, screenOf, hands }: Beside): void {
     const { ctx, layout, facts, looks } = this
     if (layout === null || facts === null || looks === null) return
     this.row = row
@@ -213,7 +225,7 @@ export class Plan implements Picture {
     ctx.setTransform(1, 0, 0, 1, 0, 0)
     ctx.drawImage(this.still, 0, 0)
     this.inMetres(ctx)
-    this.trail(tick, pathOf, layout.body)
+    this.trail(tick, rowOf, layout.body)
     this.loose.forEach((piece, i) => {
       const p = layout.pieces + 7 * i
       const z = row[p + 2]!
@@ -223,7 +235,7 @@ export class Plan implements Picture {
       this.piece(ctx, piece, row[p]!, row[p + 1]!, yawAt(row, p + 3))
     })
     ctx.globalAlpha = 1
-    this.lamps(tick * layout.dt)
+    this.lamps(tick * layout.dt, hands.light)
     layout.visitorNames.forEach((name, i) => {
       const visitor = this.arena?.visitors.find(v => v.name === name)
       if (visitor === undefined) return
@@ -239,6 +251,8 @@ export class Plan implements Picture {
     for (const [name, glass] of this.glasses) glass.show(screenOf(name), this.color('bar'), this.color('on-bar'))
     this.robot(row, layout, facts, looks)
     this.parts.forEach((part, i) => this.part(part.shape, row, layout.parts + 7 * i, part.device))
+    this.hands = placesOf(hands, row, layout, looks)
+    for (const hand of this.hands) this.hand(hand)
     this.ruler.draw(ctx, this.anchors(), this.color('ink'), 1 / this.scale)
   }
 
@@ -277,6 +291,25 @@ export class Plan implements Picture {
     ctx.strokeStyle = device === null ? this.color('tyre') : this.color(deviceColor(this.facts!, device))
     ctx.lineWidth = 2 / this.scale
     ctx.stroke()
+  }
+
+  /** A hand before a sensor, as a palm from above. */
+  private hand({ x, y, along }: HandPlace): void {
+    const { ctx } = this
+    const level = Math.hypot(along[0], along[1])
+    ctx.save()
+    ctx.translate(x, y)
+    if (level > 0.2) ctx.rotate(Math.atan2(along[1], along[0]))
+    // One that is held level is seen as wide as it is long.
+    const thick = level > 0.2 ? PALM.hx : PALM.hy
+    ctx.beginPath()
+    ctx.roundRect(-thick, -PALM.hy, 2 * thick, 2 * PALM.hy, PALM.hx)
+    ctx.fillStyle = this.color('paint-grey')
+    ctx.fill()
+    ctx.strokeStyle = this.color('ink')
+    ctx.lineWidth = 1.6 / this.scale
+    ctx.stroke()
+    ctx.restore()
   }
 
   private trail(tick: number, pathOf: (tick: number) => Float64Array | null, body: number): void {

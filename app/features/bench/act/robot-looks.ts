@@ -10,7 +10,7 @@ export function robotLooks(robot: Robot): RobotLooks {
     devices: robot.devices.map((d) => {
       const pad = d.kind.parts?.(d.parameters).find(p => p.pad)?.shape
       return {
-        name: d.name, kind: d.kind.kind, onChassis: d.on === null, forward: d.mount.forward, left: d.mount.left, up: d.mount.up + robot.height, yaw: d.mount.yaw,
+        name: d.name, kind: d.kind.kind, onChassis: d.on === null, forward: d.mount.forward, left: d.mount.left, up: d.mount.up + robot.height, yaw: d.mount.yaw, pitch: d.mount.pitch,
         cone: 'cone' in d.parameters ? d.parameters.cone as number : null,
         glass: d.kind.kind === 'display' ? (d.parameters as { width: number }).width : null,
         pad: pad?.shape === 'box' ? { width: pad.hy * 2, height: pad.hz * 2 } : null,

@@ -3,7 +3,9 @@ import { turned, type Arena, type PlacedPiece } from '~~/core/arena'
 import type { Opened } from '~/run/protocol'
 import type { RobotFacts } from '~~/core/robot'
 import type { TapeLayout } from '~~/core/tape'
-import type { Picture, RobotLooks } from './picture'
+import { placesOf } from './hands-shown'
+import type { Beside, Picture, RobotLooks } from './picture'
+import { StageHands } from './stage-hands'
 import type { Frame } from './plan-view'
 import { deviceColor } from '~/shown/readings'
 import { HarbourLight, hasGraphicsCard } from './light'
@@ -40,6 +42,8 @@ export class Stage implements Picture {
   /** Shadows and soft light, where a graphics card draws them. */
   private readonly rich: boolean
   private readonly light: HarbourLight
+  private readonly hands = new StageHands()
+  private looks: RobotLooks | null = null
   private readonly trailPlaces = new Float32Array(TRAIL_POINTS * 3)
   private readonly disposables: { dispose(): void }[] = []
   private arena: Arena | null = null
@@ -79,6 +83,7 @@ export class Stage implements Picture {
     this.placed = placed.start
     this.layout = layout
     this.facts = facts
+    this.looks = looks
     this.scene.background = new THREE.Color(this.color(arena.surround === 'water' ? 'water' : 'ground'))
     this.buildGround(arena)
     for (const piece of placed.pieces) {
@@ -98,7 +103,7 @@ export class Stage implements Picture {
       this.scene.add(mesh)
     }
     this.buildBeams(layout, looks, facts)
-    this.scene.add(this.trail)
+    this.scene.add(this.trail, this.hands.group)
     this.light.over(arena.size)
     if (elsewhere) this.rest()
     else this.frame()
@@ -277,9 +282,9 @@ export class Stage implements Picture {
     }
   }
 
-  draw(row: Float64Array, tick: number, pathOf: (tick: number) => Float64Array | null, screenOf: (display: string) => string): void {
-    const { layout, facts } = this
-    if (layout === null || facts === null) return
+  draw(row: Float64Array, tick: number, { rowOf, screenOf, hands }: Beside): void {
+    const { layout, facts, looks } = this
+    if (layout === null || facts === null || looks === null) return
     for (const { name, glass, texture } of this.glasses) if (glass.show(screenOf(name), this.color('bar'), this.color('on-bar'))) texture.needsUpdate = true
     const b = layout.body
     this.robot.position.set(row[b]!, row[b + 1]!, row[b + 2]!)
@@ -314,7 +319,8 @@ export class Stage implements Picture {
       const pressed = device !== undefined && row[layout.readings + device.first] === 1
       material.emissive.set(pressed ? this.color('signal') : '#000000')
     }
-    this.drawTrail(tick, pathOf, b)
+    this.hands.show(placesOf(hands, row, layout, looks), this.color('paint-grey'))
+    this.drawTrail(tick, rowOf, b)
     if (this.standing !== 'arena') this.frame()
     this.render()
   }
@@ -372,6 +378,7 @@ export class Stage implements Picture {
 
   /** Hands reach in from above only. */
   pick(): null { return null }
+  alongHand(): null { return null }
 
   resize(width: number, height: number): void {
     if (width < 2 || height < 2) return
@@ -478,6 +485,7 @@ export class Stage implements Picture {
   dispose(): void {
     if (this.settling !== null) clearTimeout(this.settling)
     this.clear()
+    this.hands.dispose()
     this.trail.geometry.dispose();
     (this.trail.material as THREE.Material).dispose()
     this.renderer.dispose()

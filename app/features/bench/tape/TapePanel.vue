@@ -11,6 +11,8 @@ import { useKeys } from '~/composables/useKeys'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/features/bench/bench'
 import { nextEvent, nextTakeover, panned, zoomed, type Span } from './moves'
+import { useProjectStore } from '~/draft/project'
+import { fileName, saveAs } from '~/utils/files'
 import { difference, said, sourcesOf, usualIds, worth, type Source } from './sources'
 
 /**
@@ -18,10 +20,17 @@ import { difference, said, sourcesOf, usualIds, worth, type Source } from './sou
  * Shift it moves along; a mark beside the cursor tells what changed between the two.
  */
 const bench = useBenchStore()
+const project = useProjectStore()
 const colors = useColors()
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
 const axis = useTemplateRef<HTMLCanvasElement>('axis')
 const body = useTemplateRef<HTMLElement>('body')
+/** Saves the run, as far as it has come, as a file. */
+async function keep(): Promise<void> {
+  const name = fileName(project.data?.title ?? '', 'run')
+  const text = await bench.record()
+  saveAs(`${name}-${bench.seed}.run.json`, text, 'application/json')
+}
 /** What the words beside the drawing say; renewed with it. */
 const at = shallowRef({ tick: 0, time: 0, rows: 0 })
 
@@ -296,6 +305,7 @@ function unstretch(id: string): void { heights.value = Object.fromEntries(Object
       <KeyButton v-if="bench.cursor !== null" variant="text" size="small" color="signal" keys="End" @click="bench.look(null)">to the newest</KeyButton>
       <span v-if="between !== null" class="mono between" role="status">Δ {{ between.time.toFixed(2) }} s<v-btn size="x-small" variant="text" aria-label="Take the mark away" @click="mark = null">✕</v-btn></span>
       <KeyButton class="why" variant="text" size="small" color="signal" :aria-pressed="bench.asking" :disabled="bench.rows === 0 || bench.byHand" keys="W" @click="bench.askWhy()">Why this?</KeyButton>
+      <KeyButton class="keep" variant="text" size="small" :disabled="bench.rows === 0" says="Saves this run as a file, with what hands did in it: ./mindpath replay FILE runs it again to the bit" @click="keep">Keep run</KeyButton>
       <span class="mono at">{{ at.time.toFixed(2) }} s</span>
     </header>
     <div ref="body" class="body">
