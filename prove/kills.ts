@@ -15,7 +15,7 @@ export interface Kills {
 }
 
 /** What a data folder begins with. */
-const COMPLETE = { projects: readdirSync('demo/projects').length, robots: readdirSync('demo/robots').length }
+const COMPLETE = { projects: readdirSync('demo/projects').length, robots: readdirSync('demo/robots').length, arenas: readdirSync('demo/arenas').length }
 
 /** A port of this machine that nothing listens on. */
 export function freePort(): Promise<number> {
@@ -66,8 +66,9 @@ export async function killFirstStarts(count: number, tell: (line: string) => voi
     if (notice !== null) incomplete.push(`kill ${n}: ${notice}`)
     else {
       const projects = await (await fetch(`http://127.0.0.1:${port}/api/projects`)).json() as unknown[]
-      const { kept } = await (await fetch(`http://127.0.0.1:${port}/api/robots`)).json() as { kept: unknown[] }
-      if (projects.length !== COMPLETE.projects || kept.length !== COMPLETE.robots) incomplete.push(`kill ${n}: ${projects.length} projects, ${kept.length} robots`)
+      const kept = async (kind: string): Promise<number> => (await (await fetch(`http://127.0.0.1:${port}/api/shelf/${kind}`)).json() as { kept: unknown[] }).kept.length
+      const [robots, arenas] = [await kept('robot'), await kept('arena')]
+      if (projects.length !== COMPLETE.projects || robots !== COMPLETE.robots || arenas !== COMPLETE.arenas) incomplete.push(`kill ${n}: ${projects.length} projects, ${robots} robots, ${arenas} arenas`)
     }
     second.kill('SIGKILL')
     await ended(second)

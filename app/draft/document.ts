@@ -109,7 +109,13 @@ export function documentDraft<D extends object, T>(part: DocumentPart, read: (va
     return null
   }
 
-  return { draft, problems, value, depth, load, change, reread: () => settle(false), undo: () => step(past, future), redo: () => step(future, past), replace }
+  /** What could not be for another document's sake, and now can, goes into the project. */
+  function reread(): void {
+    const written = Object.keys(draft.value).length === 0 ? null : draft.value
+    settle(JSON.stringify(written) !== JSON.stringify(from ?? null) && read(draft.value).ok)
+  }
+
+  return { draft, problems, value, depth, load, change, reread, undo: () => step(past, future), redo: () => step(future, past), replace }
 }
 
 /** What keeps a document from being shown at all by the least that its view needs, with place and value; null when nothing does. */

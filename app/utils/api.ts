@@ -40,9 +40,12 @@ export interface OfferedDocument {
 }
 export interface Offers { readonly robots: readonly OfferedDocument[], readonly arenas: readonly OfferedDocument[], readonly tasks: readonly OfferedDocument[] }
 
-/** Robots that a project may take: those kept for it, and those that other projects have. */
-export interface ListedRobots {
-  readonly kept: readonly { readonly id: string, readonly document: string, readonly robot: unknown }[]
+/** What is kept for any project to take. */
+export type Shelved = 'robot' | 'arena' | 'task'
+
+/** What a project may take: what is kept for it, and what other projects have. */
+export interface Shelf {
+  readonly kept: readonly { readonly id: string, readonly document: string, readonly value: unknown }[]
   readonly used: readonly { readonly project: string, readonly document: string, readonly name: string }[]
 }
 
@@ -70,10 +73,10 @@ export const api = {
   projects: () => call<readonly ListedProject[]>('GET', '/api/projects'),
   /** A kept document by its id; it never changes. */
   document: (id: string) => call<{ document: unknown }>('GET', `/api/documents/${id}`),
-  robots: () => call<ListedRobots>('GET', '/api/robots'),
-  keepRobot: (robot: unknown) => call<{ id: string }>('POST', '/api/robots', { robot }),
-  removeRobot: (id: string) => call<unknown>('DELETE', `/api/robots/${id}`),
-  restoreRobot: (id: string) => call<unknown>('POST', `/api/robots/${id}/restore`, {}),
+  shelf: (kind: Shelved) => call<Shelf>('GET', `/api/shelf/${kind}`),
+  keep: (kind: Shelved, value: unknown) => call<{ id: string }>('POST', `/api/shelf/${kind}`, { value }),
+  unkeep: (kind: Shelved, id: string) => call<unknown>('DELETE', `/api/shelf/${kind}/${id}`),
+  restoreKept: (kind: Shelved, id: string) => call<unknown>('POST', `/api/shelf/${kind}/${id}/restore`, {}),
   project: (id: string) => call<ProjectData>('GET', `/api/projects/${id}`),
   duplicate: (from: string) => call<{ id: string }>('POST', '/api/projects', { from }),
   offers: () => call<Offers>('GET', '/api/offers'),

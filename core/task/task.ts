@@ -1,7 +1,7 @@
 import { array, object } from 'yup'
 import { documentText, nameText, plainNumber, quantity, readDocument, readPart, text, type Problem, type Read } from '../document'
 import type { Arena } from '../arena'
-import { GOAL_KINDS, placeNames, thingNames, type Goal } from './goals'
+import { GOAL_KINDS, placeNames, thingNames, type Goal, type GoalKind } from './goals'
 
 export const TASK_VERSION = 1
 /** How long a run lasts where no task says otherwise, seconds. */
@@ -31,12 +31,11 @@ export interface Task {
   readonly fallsGoOn: boolean
 }
 
-/** Reads a task document for an arena: what its goals name must be there. */
-export function readTask(value: unknown, arena: Arena): Read<Task> {
+/** Reads a task document for an arena: what its goals name must be there. null: for any arena, and nothing is looked for. */
+export function readTask(value: unknown, arena: Arena | null): Read<Task> {
   const read = readDocument<{ name: string, title: string, about?: string, limit: number, falls: string, goals: { goal: string }[] }>(taskSchema, value)
   if (!read.ok) return read
   const { name, title, about, limit, falls, goals: raw } = read.value
-  const known = new Set([...thingNames(arena), ...arena.crates.map(c => c.name), 'wall', 'crate'])
   const problems: Problem[] = []
   const goals: Goal[] = []
   raw.forEach((given, i) => {
@@ -48,16 +47,20 @@ export function readTask(value: unknown, arena: Arena): Read<Task> {
     }
     const parameters = readPart<object>(kind.schema.noUnknown(), rest, `goals[${i}]`, problems)
     if (parameters === null) return
-    for (const thing of kind.about(parameters)) {
-      if (!known.has(thing)) problems.push({ path: `goals[${i}]`, value: JSON.stringify(thing), message: `the arena ${arena.name} has no such piece; it has ${[...known].join(', ') || 'none'}` })
-    }
-    const missing = (what: string, names: readonly string[], all: readonly string[]): void => {
-      for (const name of names) if (!all.includes(name)) problems.push({ path: `goals[${i}]`, value: JSON.stringify(name), message: `the arena ${arena.name} has no such ${what}; it has ${all.join(', ') || 'none'}` })
-    }
-    missing('area, crate or painted colour', kind.places?.(parameters) ?? [], placeNames(arena))
-    missing('line', kind.lines?.(parameters) ?? [], arena.lines.map(l => l.name))
+    if (arena !== null) problems.push(...strangers(kind, parameters, `goals[${i}]`, arena))
     goals.push({ kind, parameters, sentence: kind.sentence(parameters) })
   })
   if (problems.length > 0) return { ok: false, problems }
   return { ok: true, value: { name, title, about: about ?? '', limit, goals, fallsGoOn: falls === 'go on' } }
+}
+
+/** What a goal names and the arena has not. */
+function strangers(kind: GoalKind, parameters: object, path: string, arena: Arena): Problem[] {
+  const missing = (what: string, names: readonly string[], all: readonly string[]): Problem[] =>
+    names.filter(name => !all.includes(name)).map(name => ({ path, value: JSON.stringify(name), message: `the arena ${arena.name} has no such ${what}; it has ${all.join(', ') || 'none'}` }))
+  return [
+    ...missing('piece', kind.about(parameters), [...new Set([...thingNames(arena), ...arena.crates.map(c => c.name), 'wall', 'crate'])]),
+    ...missing('area, crate or painted colour', kind.places?.(parameters) ?? [], placeNames(arena)),
+    ...missing('line', kind.lines?.(parameters) ?? [], arena.lines.map(l => l.name)),
+  ]
 }

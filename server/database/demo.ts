@@ -2,7 +2,7 @@ import { readdir, readFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { readProjectFile } from '../../core/simulation'
 import type { Documents, ProjectRepository } from './projects'
-import type { RobotRepository } from './robots'
+import type { Shelved, ShelfRepository } from './shelf'
 
 export interface DemoProject extends Documents { readonly title: string, readonly program: string }
 
@@ -38,8 +38,8 @@ export async function loadDemo(projects: ProjectRepository): Promise<void> {
   for (const demo of [...await readDemo()].reverse()) await projects.create(demo.title, demo, demo.program)
 }
 
-/** The robots of Gull Quay, for any project to take. */
-export async function loadRobots(robots: RobotRepository, folder: string = FOLDER): Promise<void> {
-  const root = join(folder, 'robots')
-  for (const name of (await readdir(root)).sort()) await robots.add(JSON.parse(await readFile(join(root, name), 'utf8')))
+/** The robots, arenas or tasks of Gull Quay, for any project to take. */
+export async function loadShelf(shelf: ShelfRepository, kind: Shelved, folder: string = FOLDER): Promise<void> {
+  const root = join(folder, `${kind}s`)
+  for (const name of (await readdir(root)).sort()) await shelf.add(kind, JSON.parse(await readFile(join(root, name), 'utf8')))
 }

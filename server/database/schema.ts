@@ -5,7 +5,7 @@ export interface Database {
   projects: ProjectTable
   documents: DocumentTable
   revisions: RevisionTable
-  robots: RobotTable
+  shelf: ShelfTable
 }
 
 export interface ProjectTable {
@@ -41,9 +41,10 @@ export interface RevisionTable {
   ran: Generated<number>
 }
 
-/** Robots kept for use in any project. */
-export interface RobotTable {
+/** Robots, arenas and tasks kept for use in any project. */
+export interface ShelfTable {
   id: string
+  kind: 'robot' | 'arena' | 'task'
   document: string
   created_at: string
   deleted_at: string | null

@@ -1,6 +1,7 @@
 import { createError, defineEventHandler, type H3Event } from 'h3'
 import type { Schema } from 'yup'
 import { readDocument, type Problem } from '../../core/document'
+import { SHELVED, type Shelved } from '../database/shelf'
 import { StoreTrouble, troubleOf } from '../database/trouble'
 import { dataFolder, useStore, type Store } from './store'
 
@@ -89,11 +90,18 @@ export function revisionOf(event: H3Event): number {
   return Number(text)
 }
 
-export function notFound(what: 'project' | 'robot' | 'document' | 'revision' = 'project') {
+/** The kind of kept documents in the path; a 404 for any other word. */
+export function kindOf(event: H3Event): Shelved {
+  const kind = SHELVED.find(k => k === event.context.params?.['kind'])
+  if (kind === undefined) throw createError({ statusCode: 404, statusMessage: `kept are ${SHELVED.join(', ')}` })
+  return kind
+}
+
+export function notFound(what: 'project' | 'document' | 'revision' | Shelved = 'project') {
   return createError({ statusCode: 404, statusMessage: `there is no such ${what}` })
 }
 
-/** A robot document was sent that no robot can be built from. */
-export function impossibleRobot(problems: readonly Problem[]) {
-  return createError({ statusCode: 400, statusMessage: 'the robot cannot exist', data: { problems } })
+/** A document was sent of which nothing can be made. */
+export function impossible(kind: Shelved, problems: readonly Problem[]) {
+  return createError({ statusCode: 400, statusMessage: `the ${kind} cannot exist`, data: { problems } })
 }

@@ -1,14 +1,14 @@
 import { log } from './log'
-import { loadDemo, loadRobots } from '../database/demo'
+import { loadDemo, loadShelf } from '../database/demo'
 import { documentOf, within } from '../database/documents'
 import { openDatabase } from '../database/open'
 import { ProjectRepository } from '../database/projects'
-import { RobotRepository } from '../database/robots'
+import { SHELVED, ShelfRepository } from '../database/shelf'
 import { troubleOf } from '../database/trouble'
 
 export interface Store {
   readonly projects: ProjectRepository
-  readonly robots: RobotRepository
+  readonly shelf: ShelfRepository
   /** A kept document by its fingerprint. */
   readonly documents: (id: string) => Promise<unknown>
   /** Where a damaged database was put aside at this start; null when all was well. */
@@ -47,14 +47,14 @@ async function open(): Promise<Store> {
     // What a new folder begins with comes whole or not at all; what a killed first start left out comes now.
     if (notice === null) {
       await within(db, async (trx) => {
-        const [projects, robots] = [new ProjectRepository(trx, now), new RobotRepository(trx, now)]
+        const [projects, shelf] = [new ProjectRepository(trx, now), new ShelfRepository(trx, now)]
         if (await projects.neverHadAny()) await loadDemo(projects)
-        if (await robots.neverHadAny()) await loadRobots(robots)
+        for (const kind of SHELVED) if (await shelf.neverHadAny(kind)) await loadShelf(shelf, kind)
       })
     }
   } catch (error) {
     await close()
     throw troubleOf(error, dataFolder()) ?? error
   }
-  return { projects: new ProjectRepository(db, now), robots: new RobotRepository(db, now), documents: id => documentOf(db, id, 'document'), damaged, notice, close }
+  return { projects: new ProjectRepository(db, now), shelf: new ShelfRepository(db, now), documents: id => documentOf(db, id, 'document'), damaged, notice, close }
 }

@@ -1,7 +1,7 @@
 import type { Browser, Page } from 'puppeteer-core'
 import { readFileSync } from 'node:fs'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
-import { hasText, launch, openPage, press, until } from './browser'
+import { hasText, launch, openPage, press, savedFile, until } from './browser'
 
 let browser: Browser
 beforeAll(async () => { browser = await launch() })
@@ -102,6 +102,47 @@ describe('the Arena view', () => {
     await page.click('[data-align=west]')
     await until(page, hasText('.save', '● saved'))
     expect(await at()).toEqual([['80 cm', '40 cm'], ['139 cm', '90 cm'], ['90 cm', '30 cm'], ['90 cm', '80 cm']])
+    expect(errors).toEqual([])
+    await page.close()
+  })
+
+  test('arenas and tasks are kept, taken as a copy, duplicated, deleted with undo, and go to a file', async () => {
+    const { page, errors, id } = await bareArena()
+    const kept = (kind: string) => page.$$eval(`[data-shelf=${kind}] [data-take]`, all => all.map(e => e.getAttribute('data-take')))
+    await page.waitForSelector('[data-shelf=arena] [data-take=bollard_yard]')
+    await page.click('[data-shelf=arena] .keep')
+    await page.waitForSelector('[data-shelf=arena] [data-take=bare]')
+    await page.click('[data-shelf=arena] [aria-label="copy bare"]')
+    await page.waitForSelector('[data-shelf=arena] [data-take=bare_2]')
+    await page.click('[data-shelf=arena] [data-take=bollard_yard]')
+    await until(page, `document.querySelectorAll('[data-row^=walls]').length === 4`)
+    // A task that names what the arena has not is shown with what is wrong; with its arena it is right.
+    await page.click('[data-shelf=task] [data-take="Lids home"]')
+    await until(page, hasText('.save', 'wrong in the task'))
+    await page.click('[data-shelf=arena] [data-take=lid_deck]')
+    await until(page, hasText('.save', '● saved'))
+    await until(page, hasText('.task', 'every red_lid in red'))
+    const taken = await documents(id)
+    expect([taken.arena['name'], taken.task?.goals.length]).toEqual(['lid_deck', 5])
+    expect(await page.$eval('[data-shelf=task] .keep', b => (b as HTMLButtonElement).disabled)).toBe(true)
+    await page.click('.task [data-goal] [aria-label="Remove goal 1"]')
+    await until(page, `!document.querySelector('[data-shelf=task] .keep').disabled`)
+    await page.click('[data-shelf=task] .keep')
+    await page.waitForSelector('[data-shelf=task] [data-take="Lids home 2"]')
+    const file = savedFile(page)
+    await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.bar button')].find(b => b.textContent?.trim() === 'Save task')!.click() })
+    expect((JSON.parse(Buffer.from(await file, 'base64').toString('utf8')) as { goals: object[] }).goals.length).toBe(4)
+    for (const [kind, name] of [['task', 'Lids home 2'], ['arena', 'bare'], ['arena', 'bare_2']] as const) {
+      const before = await kept(kind)
+      await page.click(`[data-shelf=${kind}] [aria-label="Delete ${name}"]`)
+      await until(page, hasText(`[data-shelf=${kind}]`, `${name} is deleted`))
+      expect(await kept(kind)).toEqual(before.filter(n => n !== name))
+    }
+    await page.click('[data-shelf=arena] .told button')
+    await page.waitForSelector('[data-shelf=arena] [data-take=bare_2]')
+    await page.click('[data-shelf=arena] [aria-label="Delete bare_2"]')
+    for (let i = 0; i < 4; i++) await press(page, 'Control', 'z')
+    await until(page, `document.querySelectorAll('[data-row^=walls], .task .sentence').length === 0`)
     expect(errors).toEqual([])
     await page.close()
   })

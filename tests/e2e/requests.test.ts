@@ -32,7 +32,7 @@ async function ids(): Promise<readonly string[]> {
 /** What a request was answered: its status, and whether it is told in JSON what is wrong. */
 async function send(r: RandomStream, known: readonly string[]): Promise<{ readonly what: string, readonly status: number, readonly told: boolean }> {
   const id = pick(r, [...known.slice(0, 3), '00000000-0000-4000-8000-000000000000', 'nothing', '%2e%2e%2f', '%00', 'a'.repeat(300)])
-  const path = pick(r, ['/api/projects', `/api/projects/${id}`, `/api/projects/${id}/revisions`, `/api/projects/${id}/ran`, '/api/robots', `/api/robots/${id}`, '/api/runs', `/api/documents/${id}`, '/api/status', '/api/nowhere', `/projects/${id}`])
+  const path = pick(r, ['/api/projects', `/api/projects/${id}`, `/api/projects/${id}/revisions`, `/api/projects/${id}/ran`, '/api/shelf/robot', `/api/shelf/task/${id}`, '/api/shelf/boat', '/api/runs', `/api/documents/${id}`, '/api/status', '/api/nowhere', `/projects/${id}`])
   // Nothing that tests beside this one work on is renamed or deleted.
   const method = pick(r, METHODS.filter(m => (m !== 'DELETE' && m !== 'PATCH') || !known.includes(id)))
   const type = r.unit() < 0.8 ? 'application/json' : pick(r, ['text/plain', 'multipart/form-data', ''])

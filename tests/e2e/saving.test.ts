@@ -203,9 +203,9 @@ describe('the server', () => {
     })
     expect([413, 'closed']).toContain(status)
     expect(sent).toBeLessThan(40_000_000)
-    const deep = await post('/api/robots', `{"robot":${'['.repeat(50_000)}${']'.repeat(50_000)}}`)
+    const deep = await post('/api/shelf/robot', `{"value":${'['.repeat(50_000)}${']'.repeat(50_000)}}`)
     expect([deep.status, await deep.text()]).toEqual([400, expect.stringContaining('deep')])
-    const named = await post('/api/robots', '{"robot":{"mindpath":"robot","constructor":{"a":1},"__proto__":{"x":1}}}')
+    const named = await post('/api/shelf/robot', '{"value":{"mindpath":"robot","constructor":{"a":1},"__proto__":{"x":1}}}')
     expect([named.status, await named.text()]).toEqual([400, expect.stringContaining('constructor')])
   })
   test('gives its answers the headers that keep them data', async () => {

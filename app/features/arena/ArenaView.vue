@@ -5,7 +5,7 @@ import { usePickedFile } from '~/composables/useFiles'
 import { useKept } from '~/composables/useKept'
 import { listKeys, useKeys } from '~/composables/useKeys'
 import { saveAs } from '~/utils/files'
-import { useArenaStore } from './arena'
+import { EMPTY_ARENA, NO_TASK, useArenaStore } from './arena'
 
 /** The arena of a project and its task: what stands where, and what is to be done there. */
 const store = useArenaStore()
@@ -55,14 +55,22 @@ const wrong = computed(() => store.problems.length > 0 ? `${store.problems.lengt
 /** What is wrong beside the things themselves. */
 const general = computed(() => store.problems.slice(0, 3).map(p => `${p.path}: found ${p.value}; ${p.message}`))
 
+/** Takes a whole arena or task in place of this one; what cannot be shown is told. */
+function take(what: 'arena' | 'task', value: unknown, from: string): void {
+  const wrongShape = what === 'arena' ? store.replace(value) : store.replaceTask(value)
+  if (wrongShape !== null) told.value = `${from} is no ${what} document: ${wrongShape}. Nothing was changed.`
+}
+const exportTask = (): void => saveAs(`${String(store.task['name'] ?? 'task')}.task.json`, `${JSON.stringify(store.task, null, 2)}\n`, 'application/json')
 const exportArena = (): void => saveAs(`${String(store.draft['name'] ?? 'arena')}.json`, `${JSON.stringify(store.draft, null, 2)}\n`, 'application/json')
 const openFile = usePickedFile('.json', file => void importFile(file))
 async function importFile(file: File): Promise<void> {
   try {
-    const wrongShape = store.replace(JSON.parse(await file.text()))
-    told.value = wrongShape === null ? '' : `${file.name} is no arena document: ${wrongShape}. Nothing was changed.`
+    const value: unknown = JSON.parse(await file.text())
+    const what = (value as { mindpath?: unknown } | null)?.mindpath === 'task' ? 'task' : 'arena'
+    told.value = ''
+    take(what, value, file.name)
   } catch {
-    told.value = `${file.name} is no arena document: it is not JSON. Nothing was changed.`
+    told.value = `${file.name} is no arena and no task document: it is not JSON. Nothing was changed.`
   }
 }
 </script>
@@ -74,11 +82,13 @@ async function importFile(file: File): Promise<void> {
       <KeyButton keys="G" says="The grid that things snap to" @click="nextGrid">{{ grid === 0 ? 'no grid' : `grid ${Math.round(grid * 100)} cm` }}</KeyButton>
     </template>
     <template #files>
-      <v-btn @click="openFile()">Open</v-btn>
-      <v-btn @click="exportArena">Save to a file</v-btn>
+      <KeyButton says="An arena or a task from a file, in place of this one" @click="openFile()">Open</KeyButton>
+      <KeyButton says="This arena as a file" @click="exportArena">Save arena</KeyButton>
+      <KeyButton :disabled="store.task.goals === undefined" says="Its task as a file" @click="exportTask">Save task</KeyButton>
     </template>
     <template #left>
       <ArenaThings v-model:tool="tool" @middle="putInMiddle" />
+      <DocumentShelf kind="arena" :here="store.draft" :bare="[{ label: 'an empty deck', value: EMPTY_ARENA }]" :sound="store.arena !== null && store.problems.length === 0" @take="value => take('arena', value, 'it')" />
     </template>
     <ArenaPlan ref="plan" v-model:tool="tool" v-model:pointing="pointing" />
     <p v-for="words in general" :key="words" class="problem" role="alert">✕ {{ words }}</p>
@@ -86,6 +96,7 @@ async function importFile(file: File): Promise<void> {
     <template #right>
       <ArenaThing />
       <ArenaTask v-model:pointing="pointing" />
+      <DocumentShelf kind="task" :here="store.task" :bare="[{ label: 'no task', value: NO_TASK }]" :sound="store.goals.length > 0 && store.taskProblems.length === 0" @take="value => take('task', value, 'it')" />
     </template>
   </DocumentFrame>
 </template>

@@ -212,13 +212,25 @@ export const useArenaStore = defineStore('arena', () => {
     return null
   }
 
+  /** Takes a whole task. null when it was taken; else why it cannot even be shown. */
+  function replaceTask(value: unknown): string | null {
+    const wrongShape = task.replace(value)
+    if (wrongShape === null) began('task', true)
+    return wrongShape
+  }
+
   return {
     draft, problems, arena, things, chosen, selected, seed, layout, task: task.draft, taskProblems: task.problems, goals: computed(() => task.value.value?.goals ?? []),
     depth: computed(() => ({ past: document.depth.value.past + task.depth.value.past, future: document.depth.value.future + task.depth.value.future })),
-    load, edit, editTask, undo, redo, rawOf, isChosen, changeChosen, changeThing, moveChosen, turnChosen, pivot, mirrorChosen, alignChosen, distributeChosen,
+    replaceTask, load, edit, editTask, undo, redo, rawOf, isChosen, changeChosen, changeThing, moveChosen, turnChosen, pivot, mirrorChosen, alignChosen, distributeChosen,
     add, duplicate, copy, paste, remove, order, setSize, setFloor, setLight, addPoint, renameInTask, wrong, replace,
   }
 })
+
+/** An arena to begin with: a bare deck. */
+export const EMPTY_ARENA = { mindpath: 'arena', version: 1, name: 'arena', size: ['2 m', '2 m'], start: { at: ['1 m', '1 m'], heading: '0 deg' } }
+/** A project without a task. */
+export const NO_TASK = {}
 
 const thing = object().required()
 /** The least that a draft must be for the view to show it; its fields may still be wrong. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { toUrdf } from '~~/core/robot'
+import { BARE_ARM, BARE_ROVER, toUrdf } from '~~/core/robot'
 import { usePickedFile } from '~/composables/useFiles'
 import { saveAs } from '~/utils/files'
 import { useKeptFiles } from './kept'
@@ -20,6 +20,8 @@ useKeys('Robot', {
 /** The same colour for a device as on the bench. */
 const colors = computed(() => new Map((store.draft.devices ?? []).map((d, i) => [d.name, `rgb(var(--v-theme-${placeColor(i)}))`] as const)))
 const wrong = computed(() => store.problems.length > 0 ? `${store.problems.length} wrong: the last good robot stays` : '')
+
+const BARE = [{ label: 'a bare rover', value: BARE_ROVER }, { label: 'a bare arm', value: BARE_ARM }]
 
 const exportRobot = (): void => saveAs(`${String(store.draft['name'] ?? 'robot')}.json`, `${JSON.stringify(store.draft, null, 2)}\n`, 'application/json')
 const exportUrdf = (): void => { if (store.robot !== null) saveAs(`${store.robot.name}.urdf`, toUrdf(store.robot), 'application/xml') }
@@ -47,7 +49,7 @@ async function importFile(file: File): Promise<void> {
     </template>
     <template #left>
       <RobotDevices :colors="colors" />
-      <RobotShelf />
+      <DocumentShelf kind="robot" :here="store.draft" :bare="BARE" :sound="store.robot !== null && store.problems.length === 0" @take="store.replace" />
     </template>
     <RobotDrawing side="above" :colors="colors" />
     <RobotDrawing side="side" :colors="colors" />

@@ -3,11 +3,13 @@ import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import Sqlite from 'better-sqlite3'
+import { Kysely, Migrator, SqliteDialect } from 'kysely'
 import { describe, expect, test } from 'vitest'
-import { loadDemo, loadRobots, readDemo } from '../../../server/database/demo'
+import { loadDemo, loadShelf, readDemo } from '../../../server/database/demo'
+import { MIGRATIONS } from '../../../server/database/migrations'
 import { DATABASE_FILE, openDatabase } from '../../../server/database/open'
 import { ProjectRepository } from '../../../server/database/projects'
-import { RobotRepository } from '../../../server/database/robots'
+import { ShelfRepository } from '../../../server/database/shelf'
 import { troubleOf } from '../../../server/database/trouble'
 
 const folder = () => mkdtempSync(join(tmpdir(), 'mindpath-'))
@@ -78,26 +80,46 @@ describe('projects in the database', () => {
   })
 })
 
-describe('kept robots', () => {
-  test('are found in the order in which they were kept; deleting is undone by restoring', async () => {
+describe('what is kept for any project', () => {
+  test('is found by kind in the order in which it was kept; deleting is undone by restoring', async () => {
     const { db } = await fresh()
-    const robots = new RobotRepository(db, now)
-    expect(await robots.neverHadAny()).toBe(true)
-    const first = await robots.add({ name: 'limpet' })
-    const second = await robots.add({ name: 'heron' })
-    expect(await robots.list()).toMatchObject([{ id: first, robot: { name: 'limpet' } }, { id: second, robot: { name: 'heron' } }])
-    expect([await robots.remove(first), await robots.remove(first)]).toEqual([true, false])
-    expect((await robots.list()).map(r => r.id)).toEqual([second])
-    expect([await robots.restore(first), await robots.restore(first)]).toEqual([true, false])
-    expect((await robots.list()).length).toBe(2)
+    const shelf = new ShelfRepository(db, now)
+    expect(await shelf.neverHadAny('robot')).toBe(true)
+    const first = await shelf.add('robot', { name: 'limpet' })
+    const second = await shelf.add('robot', { name: 'heron' })
+    const arena = await shelf.add('arena', { name: 'quay' })
+    expect(await shelf.list('robot')).toMatchObject([{ id: first, value: { name: 'limpet' } }, { id: second, value: { name: 'heron' } }])
+    expect(await shelf.list('arena')).toMatchObject([{ id: arena, value: { name: 'quay' } }])
+    expect([await shelf.remove('robot', first), await shelf.remove('robot', first), await shelf.remove('robot', arena)]).toEqual([true, false, false])
+    expect((await shelf.list('robot')).map(r => r.id)).toEqual([second])
+    expect([await shelf.restore('arena', first), await shelf.restore('robot', first), await shelf.restore('robot', first)]).toEqual([false, true, false])
+    expect((await shelf.list('robot')).length).toBe(2)
+    expect(await shelf.neverHadAny('task')).toBe(true)
   })
   test('all deleted, the demo robots do not come back', async () => {
     const { db } = await fresh()
-    const robots = new RobotRepository(db, now)
-    await loadRobots(robots)
-    expect((await robots.list()).map(r => (r.robot as { name: string }).name).sort()).toEqual(['cuttle', 'heron', 'limpet', 'limpet_watch', 'winkle'])
-    for (const { id } of await robots.list()) await robots.remove(id)
-    expect(await robots.neverHadAny()).toBe(false)
+    const shelf = new ShelfRepository(db, now)
+    await loadShelf(shelf, 'robot')
+    const names = async (kind: 'robot' | 'arena' | 'task') => (await shelf.list(kind)).map(r => (r.value as { name: string }).name).sort()
+    expect(await names('robot')).toEqual(['cuttle', 'heron', 'limpet', 'limpet_watch', 'winkle'])
+    for (const { id } of await shelf.list('robot')) await shelf.remove('robot', id)
+    expect(await shelf.neverHadAny('robot')).toBe(false)
+    await loadShelf(shelf, 'arena')
+    await loadShelf(shelf, 'task')
+    expect([(await names('arena')).length, (await names('task')).length]).toEqual([12, 12])
+  })
+  test('robots kept before arenas and tasks were go on, deleted ones too', async () => {
+    const dir = folder()
+    const sqlite = new Sqlite(join(dir, DATABASE_FILE))
+    const db = new Kysely<unknown>({ dialect: new SqliteDialect({ database: sqlite }) })
+    const before = Object.fromEntries(Object.entries(MIGRATIONS).filter(([name]) => name < '0004'))
+    await new Migrator({ db, provider: { getMigrations: () => Promise.resolve(before) } }).migrateToLatest()
+    sqlite.exec("insert into documents values ('d1', '{\"name\":\"limpet\"}'), ('d2', '{\"name\":\"heron\"}')")
+    sqlite.exec("insert into robots values ('r1', 'd1', '2026-01-01', null), ('r2', 'd2', '2026-01-02', '2026-01-03')")
+    await db.destroy()
+    const shelf = new ShelfRepository((await openDatabase(dir, now)).db, now)
+    expect((await shelf.list('robot')).map(k => [k.id, k.document])).toEqual([['r1', 'd1']])
+    expect(await shelf.restore('robot', 'r2')).toBe(true)
   })
 })
 
@@ -135,9 +157,9 @@ describe('the database file', () => {
     sqlite.exec('create table robots (id text)')
     sqlite.close()
     const { db } = await openDatabase(dir, now)
-    const robots = new RobotRepository(db, now)
-    await robots.add({ name: 'limpet' })
-    expect((await robots.list()).length).toBe(1)
+    const shelf = new ShelfRepository(db, now)
+    await shelf.add('robot', { name: 'limpet' })
+    expect((await shelf.list('robot')).length).toBe(1)
   })
   test('of a newer version is refused in a sentence and not touched', async () => {
     const dir = folder()
