@@ -47,6 +47,10 @@ export function randomArena(r: RandomStream): Record<string, unknown> {
     if (item.list === 'pieces' || item.list === 'scatter') {
       Object.assign(raw, { kind: `kind_${i}`, stack: 1 + Math.floor(4 * r.unit()), fixed: r.unit() < 0.2, friction: Math.round(150 * r.unit()) / 100 })
       for (const side of ['length', 'width', 'diameter', 'height']) if (raw[side] !== undefined) raw[side] = `${1 + 20 * r.unit()} cm`
+      if (r.unit() < 0.25) {
+        for (const side of ['length', 'width', 'height', 'stack']) delete raw[side]
+        Object.assign(raw, { shape: 'ball', diameter: `${1 + 20 * r.unit()} cm` })
+      }
     }
     ;((arena[item.list] ??= []) as unknown[]).push(raw)
   }

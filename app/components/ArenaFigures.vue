@@ -35,7 +35,7 @@ const paint = (color: string): string => `rgb(var(--v-theme-paint-${color}))`
     />
     <line v-for="(wall, i) in layout.arena.walls" :key="`w${i}`" class="wall" :x1="wall.from[0]" :y1="wall.from[1]" :x2="wall.to[0]" :y2="wall.to[1]" :stroke-width="wall.thickness" />
     <g v-for="piece in layout.pieces.filter(p => p.fed === null)" :key="piece.name" :transform="`translate(${piece.at[0]} ${piece.at[1]}) rotate(${-piece.turn * DEG})`">
-      <circle v-if="piece.body.shape === 'cylinder'" :r="piece.body.diameter / 2" :fill="paint(piece.color)" />
+      <circle v-if="piece.body.shape !== 'box'" :r="piece.body.diameter / 2" :fill="paint(piece.color)" />
       <rect v-else :x="-piece.body.length / 2" :y="-piece.body.width / 2" :width="piece.body.length" :height="piece.body.width" :fill="paint(piece.color)" />
     </g>
     <circle

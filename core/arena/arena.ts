@@ -37,6 +37,8 @@ const startBefore = object({ before: nameText().required() }).noUnknown()
 export type PieceShape =
   | { readonly shape: 'box', readonly length: number, readonly width: number, readonly height: number }
   | { readonly shape: 'cylinder', readonly diameter: number, readonly height: number }
+  /** As high as it is wide. */
+  | { readonly shape: 'ball', readonly diameter: number, readonly height: number }
 
 export interface PieceNature {
   readonly kind: string

@@ -23,8 +23,8 @@ export const drawnFields = { 'area': areaSchema.default(undefined), 'any turn': 
 
 export const pieceFields = {
   kind: nameText().required(),
-  shape: text().oneOf(['box', 'cylinder'], 'allowed is box or cylinder').required(),
-  length: length(0.005, 10), width: length(0.005, 10), diameter: length(0.005, 10), height: length(0.002, 5).required(),
+  shape: text().oneOf(['box', 'cylinder', 'ball'], 'allowed is box, cylinder or ball').required(),
+  length: length(0.005, 10), width: length(0.005, 10), diameter: length(0.005, 10), height: length(0.002, 5),
   material: text().oneOf([...MATERIAL_NAMES], `allowed is one of ${MATERIAL_NAMES.join(', ')}`),
   mass: quantity('mass', { min: 0.001, max: 200 }),
   fixed: truth().default(false),
@@ -39,11 +39,11 @@ export const pieceFields = {
 /** What the fields of a piece do. */
 export const PIECE_SAYS = {
   'kind': 'What it is called together with its like, for goals.',
-  'shape': 'A box, or a cylinder that stands upright.',
+  'shape': 'A box, a cylinder that stands upright, or a ball.',
   'length': 'Of a box: along its own east.',
   'width': 'Of a box: along its own north.',
-  'diameter': 'Of a cylinder.',
-  'height': 'From its underside to its top.',
+  'diameter': 'Of a cylinder or a ball.',
+  'height': 'Of a box or a cylinder: from its underside to its top.',
   'material': 'Gives weight, friction, colour, echo and steel where they are not written.',
   'mass': 'What it weighs; without it, as its material does, or 200 g.',
   'fixed': 'Whether it stands fast.',
@@ -70,11 +70,11 @@ export function drawnOf(raw: RawDrawn): Scattered['drawn'] {
 /** A piece's nature as it is written: what its material says may be left out. */
 export interface RawNature {
   readonly kind: string
-  readonly shape: 'box' | 'cylinder'
+  readonly shape: 'box' | 'cylinder' | 'ball'
   readonly length?: number
   readonly width?: number
   readonly diameter?: number
-  readonly height: number
+  readonly height?: number
   readonly material?: keyof typeof MATERIALS
   readonly mass?: number
   readonly fixed: boolean
@@ -84,6 +84,13 @@ export interface RawNature {
   readonly steel?: boolean
   readonly tag?: number
   readonly stack: number
+}
+
+/** A piece's body; `missing` tells of a size that is not there, and gives one to go on with. */
+function bodyOf(p: RawNature, missing: (field: string, example: string) => number): PieceShape {
+  if (p.shape === 'box') return { shape: 'box', length: p.length ?? missing('length', '10 cm'), width: p.width ?? missing('width', '10 cm'), height: p.height ?? missing('height', '10 cm') }
+  const diameter = p.diameter ?? missing('diameter', '10 cm')
+  return { shape: p.shape, diameter, height: p.shape === 'ball' ? diameter : p.height ?? missing('height', '10 cm') }
 }
 
 /** What a piece has of its own where neither it nor a material says, kilograms and a coefficient. */
@@ -97,11 +104,10 @@ export function natureOf(p: RawNature, path: string, problems: Problem[]): Piece
     problems.push({ path: `${path}.${field}`, value: 'nothing', message: `a ${p.shape} needs its ${field}, such as "${example}"` })
     return 1
   }
-  const body: PieceShape = p.shape === 'box'
-    ? { shape: 'box', length: p.length ?? missing('length', '10 cm'), width: p.width ?? missing('width', '10 cm'), height: p.height }
-    : { shape: 'cylinder', diameter: p.diameter ?? missing('diameter', '10 cm'), height: p.height }
+  const body = bodyOf(p, missing)
+  if (p.shape === 'ball' && p.stack > 1) problems.push({ path: `${path}.stack`, value: String(p.stack), message: 'balls do not stand on one another; allowed is 1' })
   const made: Material | null = p.material === undefined ? null : MATERIALS[p.material]
-  const volume = body.shape === 'box' ? body.length * body.width * body.height : Math.PI / 4 * body.diameter * body.diameter * body.height
+  const volume = body.shape === 'box' ? body.length * body.width * body.height : Math.PI / (body.shape === 'ball' ? 6 : 4) * body.diameter * body.diameter * body.height
   return {
     kind: p.kind, body, fixed: p.fixed, tag: p.tag ?? null, stack: p.stack,
     mass: p.mass ?? (made === null ? USUAL.mass : Math.min(HEAVIEST, Math.max(LIGHTEST, made.density * volume))),

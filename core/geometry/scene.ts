@@ -1,10 +1,11 @@
 import { REFLECTS, type Rgb } from '../colors'
 import { rotationMatrix, type Quaternion, type Vector } from './vectors'
 
-/** A box by its half sizes, or an upright cylinder by radius and half height. Metres. */
+/** A box by its half sizes, an upright cylinder by radius and half height, or a ball, whose half height is its radius. Metres. */
 export type SolidShape =
   | { readonly shape: 'box', readonly hx: number, readonly hy: number, readonly hz: number }
   | { readonly shape: 'cylinder', readonly radius: number, readonly hz: number }
+  | { readonly shape: 'ball', readonly radius: number, readonly hz: number }
 
 /** What a face does to sound and to wheels. */
 export interface Surface {
@@ -37,6 +38,15 @@ export interface Hit {
 /** A point in a solid's own frame; used again by the next. */
 const OWN = { x: 0, y: 0, z: 0 }
 
+/** Radius of the sphere about a shape's middle that holds it, metres. */
+export function boundOf(shape: SolidShape): number {
+  switch (shape.shape) {
+    case 'box': return Math.sqrt(shape.hx * shape.hx + shape.hy * shape.hy + shape.hz * shape.hz)
+    case 'cylinder': return Math.sqrt(shape.radius * shape.radius + shape.hz * shape.hz)
+    case 'ball': return shape.radius
+  }
+}
+
 /** A solid thing that sensors can meet. Its pose is set by whoever moves it. */
 export class Solid {
   px = 0
@@ -48,9 +58,7 @@ export class Solid {
   rotation: Quaternion = { x: 0, y: 0, z: 0, w: 1 }
 
   constructor(readonly id: string, readonly shape: SolidShape, readonly surface: Surface, position: Vector, rotation: Quaternion) {
-    this.bound = shape.shape === 'box'
-      ? Math.sqrt(shape.hx * shape.hx + shape.hy * shape.hy + shape.hz * shape.hz)
-      : Math.sqrt(shape.radius * shape.radius + shape.hz * shape.hz)
+    this.bound = boundOf(shape)
     this.place(position, rotation)
   }
 
@@ -79,6 +87,7 @@ export class Solid {
     const uy = m[1]! * dx + m[4]! * dy + m[7]! * dz
     const uz = m[2]! * dx + m[5]! * dy + m[8]! * dz
     const s = this.shape
+    if (s.shape === 'ball') return this.castBall(wx, wy, wz, dx, dy, dz, s.radius, limit, hit)
     let near = -Infinity
     let far = Infinity
     let axis = 0
@@ -143,6 +152,21 @@ export class Solid {
     return true
   }
 
+  /** The same for a ball: (wx, wy, wz) is where the ray begins as seen from its middle, in the world's directions. */
+  private castBall(wx: number, wy: number, wz: number, dx: number, dy: number, dz: number, radius: number, limit: number, hit: Hit): boolean {
+    const along = wx * dx + wy * dy + wz * dz
+    const root = along * along - (wx * wx + wy * wy + wz * wz - radius * radius)
+    if (root < 0) return false
+    const near = -along - Math.sqrt(root)
+    if (near < 0 || near > limit) return false
+    hit.distance = near
+    hit.nx = (wx + near * dx) / radius
+    hit.ny = (wy + near * dy) / radius
+    hit.nz = (wz + near * dz) / radius
+    hit.solid = this
+    return true
+  }
+
   /** A point of the world in the solid's own frame, into OWN: the transposed rotation. */
   private toOwn(x: number, y: number, z: number): void {
     const m = this.matrix
@@ -159,6 +183,10 @@ export class Solid {
     this.toOwn(x, y, z)
     const { x: lx, y: ly, z: lz } = OWN
     const s = this.shape
+    if (s.shape === 'ball') {
+      const off = Math.max(0, Math.sqrt(lx * lx + ly * ly + lz * lz) - s.radius)
+      return off * off
+    }
     const dz = Math.max(0, lz - s.hz, -s.hz - lz)
     if (s.shape === 'box') {
       const dx = Math.max(0, lx - s.hx, -s.hx - lx)
@@ -178,6 +206,9 @@ export class Solid {
     if (s.shape === 'box') {
       lx = Math.max(-s.hx, Math.min(s.hx, lx))
       ly = Math.max(-s.hy, Math.min(s.hy, ly))
+    } else if (s.shape === 'ball') {
+      const r = Math.sqrt(lx * lx + ly * ly + lz * lz)
+      if (r > s.radius) { lx *= s.radius / r; ly *= s.radius / r; lz *= s.radius / r }
     } else {
       const r = Math.sqrt(lx * lx + ly * ly)
       if (r > s.radius) { lx *= s.radius / r; ly *= s.radius / r }

@@ -67,7 +67,7 @@ const UPRIGHT = { x: 0, y: 0, z: 0, w: 1 }
 export function solidShape(body: PieceShape): SolidShape {
   return body.shape === 'box'
     ? { shape: 'box', hx: body.length / 2, hy: body.width / 2, hz: body.height / 2 }
-    : { shape: 'cylinder', radius: body.diameter / 2, hz: body.height / 2 }
+    : { shape: body.shape, radius: body.diameter / 2, hz: body.height / 2 }
 }
 
 const surfaceOf = (friction: number, echo: Surface['echo'], color: keyof typeof REFLECTS): Surface => ({ friction, echo, paint: REFLECTS[color], steel: false, tag: null, part: null })

@@ -1,5 +1,6 @@
 export { POKE_FIELDS, readPokes, type Poke, type TimedPoke } from './pokes'
 export { PALM } from './hands'
+export { solidShape } from './build'
 export { ENGINE_VERSION, readRecord, recordOf, replay, type Replayed, type RunRecord } from './record'
 export { Simulation, type RunEnd, type SimulationInput, type SimulationSnapshot } from './simulation'
 export { summarise, type RunSummary } from './summary'

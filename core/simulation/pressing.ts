@@ -1,4 +1,4 @@
-import { rotationMatrix, type BodyState, type Pose, type Solid, type SolidShape, type Vector } from '../geometry'
+import { boundOf, rotationMatrix, type BodyState, type Pose, type Solid, type SolidShape, type Vector } from '../geometry'
 import type { Gap, World } from '../physics'
 import type { Robot } from '../robot'
 import type { WorldPart, WorldPiece } from './build'
@@ -453,8 +453,12 @@ function turnedBy(thing: Thing, by: Vector): { x: number, y: number, z: number }
   return { x: m[0]! * a + m[1]! * b + m[2]! * c, y: m[3]! * a + m[4]! * b + m[5]! * c, z: m[6]! * a + m[7]! * b + m[8]! * c }
 }
 
-/** Principal moments of a full box or cylinder about its centre, kg m². */
+/** Principal moments of a full box, cylinder or ball about its centre, kg m². */
 export function momentsOf(shape: SolidShape, mass: number): Vector {
+  if (shape.shape === 'ball') {
+    const all = 0.4 * mass * shape.radius * shape.radius
+    return { x: all, y: all, z: all }
+  }
   if (shape.shape === 'box') {
     const { hx, hy, hz } = shape
     return { x: mass * (hy * hy + hz * hz) / 3, y: mass * (hx * hx + hz * hz) / 3, z: mass * (hx * hx + hy * hy) / 3 }
@@ -462,10 +466,6 @@ export function momentsOf(shape: SolidShape, mass: number): Vector {
   const { radius: r, hz } = shape
   const side = mass * (3 * r * r + 4 * hz * hz) / 12
   return { x: side, y: side, z: mass * r * r / 2 }
-}
-
-function boundOf(shape: SolidShape): number {
-  return shape.shape === 'box' ? Math.sqrt(shape.hx * shape.hx + shape.hy * shape.hy + shape.hz * shape.hz) : Math.sqrt(shape.radius * shape.radius + shape.hz * shape.hz)
 }
 
 function distance(a: Vector, b: Vector): number {

@@ -21,6 +21,9 @@ const PROUD = 0.0015
 
 const CIRCLE = Float64Array.from({ length: ROUND * 2 }, (_, i) => i % 2 === 0 ? cos(Math.PI * (i - i % 2) / ROUND) : sin(Math.PI * (i - i % 2) / ROUND))
 
+/** Heights of a ball's bands, as shares of its radius from pole to pole: every 20 degrees. */
+const BANDS = Array.from({ length: 10 }, (_, i) => sin((i - 4.5) * Math.PI / 9))
+
 /** A flat floor figure: corners on the plan, and its paint. */
 interface FloorFigure { readonly corners: Float64Array, readonly paint: Rgb }
 
@@ -98,6 +101,7 @@ export class Rasteriser {
     const cz = s.pz - l.oz
     if (cx * l.fx + cy * l.fy + cz * l.fz < -s.bound) return
     if (s.shape.shape === 'box') this.box(s, s.shape.hx, s.shape.hy, s.shape.hz)
+    else if (s.shape.shape === 'ball') this.ball(s, s.shape.radius)
     else this.cylinder(s, s.shape.radius, s.shape.hz)
   }
 
@@ -201,6 +205,32 @@ export class Rasteriser {
       this.begin()
       for (let i = 0; i < ROUND; i++) rim(i, side * hz)
       this.fill(s.surface.paint, lit, true)
+    }
+  }
+
+  /** A ball as bands of facets, from pole to pole. It looks the same however it is turned. */
+  private ball(s: Solid, radius: number): void {
+    const at = (i: number, up: number): void => {
+      const flat = Math.sqrt(Math.max(0, 1 - up * up))
+      this.corner(s.px + radius * flat * CIRCLE[2 * (i % ROUND)]!, s.py + radius * flat * CIRCLE[2 * (i % ROUND) + 1]!, s.pz + radius * up)
+    }
+    for (let band = 0; band + 1 < BANDS.length; band++) {
+      const low = BANDS[band]!
+      const high = BANDS[band + 1]!
+      const up = (low + high) / 2
+      const flat = Math.sqrt(1 - up * up)
+      for (let i = 0; i < ROUND; i++) {
+        const nx = flat * (CIRCLE[2 * i]! + CIRCLE[2 * ((i + 1) % ROUND)]!) / 2
+        const ny = flat * (CIRCLE[2 * i + 1]! + CIRCLE[2 * ((i + 1) % ROUND) + 1]!) / 2
+        const lit = this.facing(nx, ny, up, s.px + nx * radius, s.py + ny * radius, s.pz + up * radius)
+        if (lit === 0) continue
+        this.begin()
+        at(i, low)
+        at(i + 1, low)
+        at(i + 1, high)
+        at(i, high)
+        this.fill(s.surface.paint, lit, true)
+      }
     }
   }
 

@@ -16,11 +16,12 @@ const fields = computed(() => item.value === null ? [] : fieldsOf(item.value.sch
 const wrong = (field: string): string => only.value === null ? '' : store.wrong(`${refKey(only.value.ref)}.${field}`)
 const shown = (value: unknown): string => value === undefined ? '' : String(value)
 
-/** Fields that go by what is chosen besides: of a box no diameter, of a cylinder no length. */
+/** Fields that go by what is chosen besides: of a box no diameter, of a cylinder no length, of a ball no height either. */
 const fitting = computed(() => fields.value.filter((f) => {
   const name = f.form === 'value' ? f.spec.name : f.name
   const shape = only.value?.raw['shape']
   if (shape === 'cylinder' || shape === 'disc') return name !== 'length' && !(name === 'width' && shape === 'cylinder') && name !== 'size'
+  if (shape === 'ball') return !['length', 'width', 'height', 'stack'].includes(name)
   if (shape === 'box') return name !== 'diameter'
   return true
 }))

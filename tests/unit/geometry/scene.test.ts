@@ -10,6 +10,7 @@ const number = (min: number, max: number) => fc.double({ min, max, noNaN: true }
 const shape = fc.oneof(
   fc.record({ shape: fc.constant('box' as const), hx: number(0.05, 1), hy: number(0.05, 1), hz: number(0.05, 1) }),
   fc.record({ shape: fc.constant('cylinder' as const), radius: number(0.05, 1), hz: number(0.05, 1) }),
+  number(0.05, 1).map(radius => ({ shape: 'ball' as const, radius, hz: radius })),
 ) as fc.Arbitrary<SolidShape>
 const rotation = fc.tuple(number(-1, 1), number(-1, 1), number(-1, 1), number(-1, 1)).filter(q => Math.hypot(...q) > 0.1).map((q) => {
   const n = Math.hypot(...q)
@@ -33,6 +34,14 @@ describe('a ray meets a solid', () => {
     const h = hit()
     expect(box(2, 0, 0, Math.PI / 2).cast(0, 0, 0, 1, 0, 0, 10, h)).toBe(true)
     expect(h.distance).toBeCloseTo(1.8, 12)
+  })
+  test('a ball beside its middle, with the normal from there', () => {
+    const ball = new Solid('ball', { shape: 'ball', radius: 0.5, hz: 0.5 }, surface, { x: 2, y: 0.3, z: 0 }, yawQuaternion(1))
+    const h = hit()
+    expect(ball.cast(0, 0, 0, 1, 0, 0, 10, h)).toBe(true)
+    expect(h.distance).toBeCloseTo(1.6, 12)
+    expect([h.nx, h.ny, h.nz].map(n => Math.round(n * 1e9) / 1e9)).toEqual([-0.8, -0.6, 0])
+    expect([ball.cast(0, -0.21, 0, 1, 0, 0, 10, h), ball.cast(2, 0.3, 0, 1, 0, 0, 10, h), ball.cast(0, 0, 0, 1, 0, 0, 1.5, h)]).toEqual([false, false, false])
   })
   test('a cylinder from the side and from above', () => {
     const post = new Solid('post', { shape: 'cylinder', radius: 0.25, hz: 0.5 }, surface, { x: 1, y: 2, z: 0.5 }, yawQuaternion(0.4))

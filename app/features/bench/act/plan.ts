@@ -1,6 +1,6 @@
 import { isOn, type Arena, type PlacedPiece } from '~~/core/arena'
 import type { SolidShape } from '~~/core/geometry'
-import { PALM } from '~~/core/simulation'
+import { PALM, solidShape } from '~~/core/simulation'
 import type { RobotFacts } from '~~/core/robot'
 import type { TapeLayout } from '~~/core/tape'
 import { deviceColor } from '~/shown/readings'
@@ -183,7 +183,7 @@ export class Plan implements Picture {
     ctx.strokeStyle = this.color('ink')
     ctx.lineWidth = 1.2 / this.scale
     ctx.beginPath()
-    if (body.shape === 'cylinder') ctx.arc(0, 0, body.diameter / 2, 0, 2 * Math.PI)
+    if (body.shape !== 'box') ctx.arc(0, 0, body.diameter / 2, 0, 2 * Math.PI)
     else ctx.rect(-body.length / 2, -body.width / 2, body.length, body.width)
     ctx.fill()
     ctx.globalAlpha = 0.6
@@ -196,6 +196,23 @@ export class Plan implements Picture {
       ctx.stroke()
     }
     ctx.restore()
+  }
+
+  /** A piece that leans or lies, as its shadow falls straight down. */
+  private fallen(piece: PlacedPiece, row: Float64Array, at: number): void {
+    const { ctx } = this
+    this.outline(shadowOf(solidShape(piece.body), row, at))
+    ctx.fillStyle = this.color(`paint-${piece.color}`)
+    ctx.fill()
+    ctx.strokeStyle = this.color('ink')
+    ctx.lineWidth = 1.2 / this.scale
+    ctx.stroke()
+  }
+  private outline(corners: readonly (readonly [number, number])[]): void {
+    const { ctx } = this
+    ctx.beginPath()
+    corners.forEach(([x, y], i) => { if (i === 0) ctx.moveTo(x, y); else ctx.lineTo(x, y) })
+    ctx.closePath()
   }
 
   alongHand(device: string, px: number, py: number): number | null {
@@ -232,7 +249,8 @@ export class Plan implements Picture {
       // What a feeder still keeps is nowhere yet.
       if (z < -5) return
       ctx.globalAlpha = z < -0.05 ? 0.35 : 1
-      this.piece(ctx, piece, row[p]!, row[p + 1]!, yawAt(row, p + 3))
+      if (lies(row, p + 3) && piece.body.shape !== 'ball') this.fallen(piece, row, p)
+      else this.piece(ctx, piece, row[p]!, row[p + 1]!, yawAt(row, p + 3))
     })
     ctx.globalAlpha = 1
     this.lamps(tick * layout.dt, hands.light)
@@ -263,7 +281,7 @@ export class Plan implements Picture {
     const b = layout.body
     const yaw = yawAt(row, b + 3)
     const [c, s] = [Math.cos(yaw), Math.sin(yaw)]
-    const reach = ({ body }: PlacedPiece): number => body.shape === 'cylinder' ? body.diameter / 2 : Math.min(body.length, body.width) / 2
+    const reach = ({ body }: PlacedPiece): number => body.shape !== 'box' ? body.diameter / 2 : Math.min(body.length, body.width) / 2
     return [
       { name: 'robot', x: row[b]!, y: row[b + 1]!, reach: Math.min(looks.length, looks.width) / 2 },
       ...looks.devices.filter(d => d.onChassis).map(d => ({ name: d.name, x: row[b]! + d.forward * c - d.left * s, y: row[b + 1]! + d.forward * s + d.left * c, reach: 0 })),
@@ -282,10 +300,7 @@ export class Plan implements Picture {
   /** A moving part of the robot, as its shadow falls straight down. */
   private part(shape: SolidShape, row: Float64Array, at: number, device: string | null): void {
     const { ctx } = this
-    const outline = shadowOf(shape, row, at)
-    ctx.beginPath()
-    outline.forEach(([x, y], i) => { if (i === 0) ctx.moveTo(x, y); else ctx.lineTo(x, y) })
-    ctx.closePath()
+    this.outline(shadowOf(shape, row, at))
     ctx.fillStyle = this.color('hull')
     ctx.fill()
     ctx.strokeStyle = device === null ? this.color('tyre') : this.color(deviceColor(this.facts!, device))
@@ -421,6 +436,12 @@ export class Plan implements Picture {
     }
     ctx.restore()
   }
+}
+
+/** Whether what has this rotation does not stand upright: by more than 8 degrees. */
+function lies(row: Float64Array, q: number): boolean {
+  const [x, y] = [row[q]!, row[q + 1]!]
+  return 1 - 2 * (x * x + y * y) < 0.99
 }
 
 /** Heading of a pose in a row whose quaternion starts at `q`. */

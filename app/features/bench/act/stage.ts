@@ -205,7 +205,7 @@ export class Stage implements Picture {
     const { body } = piece
     const geometry = body.shape === 'box'
       ? new THREE.BoxGeometry(body.length, body.width, body.height)
-      : new THREE.CylinderGeometry(body.diameter / 2, body.diameter / 2, body.height, 28).rotateX(Math.PI / 2)
+      : body.shape === 'ball' ? new THREE.SphereGeometry(body.diameter / 2, 28, 18) : new THREE.CylinderGeometry(body.diameter / 2, body.diameter / 2, body.height, 28).rotateX(Math.PI / 2)
     const mesh = this.mesh(geometry, this.lambert(`paint-${piece.color}`))
     const edges = new THREE.EdgesGeometry(geometry, 30)
     const line = new THREE.LineBasicMaterial({ color: this.color('ink'), transparent: true, opacity: 0.55 })
