@@ -1,5 +1,7 @@
 import type { Browser, Page } from 'puppeteer-core'
-import { readFileSync } from 'node:fs'
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
 import { hasText, launch, openPage, press, savedFile, until } from './browser'
 
@@ -76,6 +78,40 @@ describe('the Arena view', () => {
     const undone = await documents(id)
     expect(undone.task).toBeNull()
     expect([undone.arena['walls'] ?? [], undone.arena['areas'] ?? []]).toEqual([[], []])
+    expect(errors).toEqual([])
+    await page.close()
+  })
+
+  test('goes out as a drawing that the browser measures true to scale, and comes in from one; what was not understood is told', async () => {
+    const { page, errors, id } = await bareArena()
+    const place = await onPage(page)
+    await page.click('[data-tool=walls]')
+    await dragOn(page, place(1.7, 0.2), place(1.7, 1))
+    await until(page, `document.querySelectorAll('[data-row^=walls]').length === 1`)
+    const file = savedFile(page)
+    await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.bar button')].find(b => b.textContent?.trim() === 'SVG')!.click() })
+    const drawing = Buffer.from(await file, 'base64').toString('utf8')
+    // Chromium reads it by itself: pixels, 96 to an inch.
+    const other = await browser.newPage()
+    await other.setContent(`<body style="margin:0">${drawing.replace(/^<\?xml.*\n/, '')}</body>`)
+    const measured = await other.evaluate(() => {
+      const [page, wall] = ['svg', '#walls line'].map(q => document.querySelector(q)!.getBoundingClientRect()) as [DOMRect, DOMRect]
+      return [page.width, page.height, wall.x, wall.bottom, wall.height].map(px => Math.round(px * 25.4 / 96))
+    })
+    await other.close()
+    await page.bringToFront()
+    expect(measured).toEqual([2000, 1200, 1700, 1000, 800])
+    const [chooser] = await Promise.all([page.waitForFileChooser(), page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.bar button')].find(b => b.textContent?.trim() === 'Open')!.click() })])
+    const path = join(mkdtempSync(join(tmpdir(), 'mindpath-')), 'quay.svg')
+    writeFileSync(path, drawing.replace('</svg>', '<text x="1" y="1">quay</text><circle id="float" class="piece" cx="900" cy="900" r="50" fill="orange"/></svg>'))
+    await chooser.accept([path])
+    await until(page, hasText('.told', 'quay.svg: 1 wall, 1 piece. Not understood: text in line'))
+    await until(page, hasText('.save', '● saved'))
+    const { arena } = await documents(id)
+    expect([arena['walls'], (arena['pieces'] as object[])[0], arena['start']]).toEqual([
+      [{ from: ['170 cm', '20 cm'], to: ['170 cm', '100 cm'], thickness: '4 cm', color: 'grey' }],
+      expect.objectContaining({ name: 'float', kind: 'float', at: ['90 cm', '30 cm'], diameter: '10 cm', color: 'orange' }), { at: ['30 cm', '60 cm'], heading: '0 deg' },
+    ])
     expect(errors).toEqual([])
     await page.close()
   })

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, useTemplateRef } from 'vue'
-import type { ArenaItem } from '~~/core/arena'
+import { ITEMS, arenaFromSvg, arenaToSvg, type ArenaItem } from '~~/core/arena'
 import { usePickedFile } from '~/composables/useFiles'
 import { useKept } from '~/composables/useKept'
 import { listKeys, useKeys } from '~/composables/useKeys'
@@ -60,10 +60,23 @@ function take(what: 'arena' | 'task', value: unknown, from: string): void {
   const wrongShape = what === 'arena' ? store.replace(value) : store.replaceTask(value)
   if (wrongShape !== null) told.value = `${from} is no ${what} document: ${wrongShape}. Nothing was changed.`
 }
+/** Builds the arena that a drawing shows, in place of this one; what came of it, for people. */
+function drawn(name: string, text: string): string {
+  const from = arenaFromSvg(text)
+  if (!from.ok) return `${name}: ${from.message}. Nothing was changed.`
+  store.replaceDrawn(from)
+  const taken = Object.entries(from.items).map(([list, all]) => `${all.length} ${all.length === 1 ? ITEMS.find(i => i.list === list)?.one : list}`).join(', ') || 'nothing'
+  const more = from.left.length - MOST_TOLD
+  return `${name}: ${taken}. ${from.left.length === 0 ? '' : `Not understood: ${from.left.slice(0, MOST_TOLD).join('; ')}${more > 0 ? `; and ${more} more` : ''}.`}`
+}
+/** How much of what was not understood is told. */
+const MOST_TOLD = 6
+const exportSvg = (): void => { if (store.arena !== null && store.layout !== null) saveAs(`${store.arena.name}.svg`, arenaToSvg(store.arena, store.layout), 'image/svg+xml') }
 const exportTask = (): void => saveAs(`${String(store.task['name'] ?? 'task')}.task.json`, `${JSON.stringify(store.task, null, 2)}\n`, 'application/json')
 const exportArena = (): void => saveAs(`${String(store.draft['name'] ?? 'arena')}.json`, `${JSON.stringify(store.draft, null, 2)}\n`, 'application/json')
-const openFile = usePickedFile('.json', file => void importFile(file))
+const openFile = usePickedFile('.json,.svg,image/svg+xml', file => void importFile(file))
 async function importFile(file: File): Promise<void> {
+  if (/\.svg$/i.test(file.name)) { told.value = drawn(file.name, await file.text()); return }
   try {
     const value: unknown = JSON.parse(await file.text())
     const what = (value as { mindpath?: unknown } | null)?.mindpath === 'task' ? 'task' : 'arena'
@@ -82,8 +95,9 @@ async function importFile(file: File): Promise<void> {
       <KeyButton keys="G" says="The grid that things snap to" @click="nextGrid">{{ grid === 0 ? 'no grid' : `grid ${Math.round(grid * 100)} cm` }}</KeyButton>
     </template>
     <template #files>
-      <KeyButton says="An arena or a task from a file, in place of this one" @click="openFile()">Open</KeyButton>
+      <KeyButton says="An arena, a task or an SVG drawing from a file, in place of this one" @click="openFile()">Open</KeyButton>
       <KeyButton says="This arena as a file" @click="exportArena">Save arena</KeyButton>
+      <KeyButton :disabled="store.layout === null" says="A drawing of it, true to scale, as the seed has it" @click="exportSvg">SVG</KeyButton>
       <KeyButton :disabled="store.task.goals === undefined" says="Its task as a file" @click="exportTask">Save task</KeyButton>
     </template>
     <template #left>

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { array, mixed, object, string } from 'yup'
-import { ITEMS, freeName, layOut, readArena, type Arena, type ArenaItem } from '~~/core/arena'
+import { ITEMS, freeName, layOut, readArena, type Arena, type ArenaItem, type FromSvg } from '~~/core/arena'
 import { readTask, type Task } from '~~/core/task'
 import { documentDraft, misshapen, plain } from '~/draft/document'
 import { setWritten, writeQuantity } from '~/shown/quantities'
@@ -212,6 +212,20 @@ export const useArenaStore = defineStore('arena', () => {
     return null
   }
 
+  /** Takes what a drawing shows in place of what stands here; name, floor, light and, where it fits, the start stay. */
+  function replaceDrawn({ size, items }: Extract<FromSvg, { ok: true }>): void {
+    began('arena', change('', (d) => {
+      for (const { list } of ITEMS) delete d[list]
+      Object.assign(d, items, { size })
+      const at = readPoint((d.start as Raw | undefined)?.['at'])
+      const [w, h] = size.map(s => parseFloat(s) / 100) as [number, number]
+      if (Number.isFinite(at[0] + at[1]) && at[0] < w && at[1] < h) return
+      d.start = { ...EMPTY_ARENA.start, at: [PEN.length(w / 2), PEN.length(h / 2)] }
+    }))
+    selected.value = []
+    task.reread()
+  }
+
   /** Takes a whole task. null when it was taken; else why it cannot even be shown. */
   function replaceTask(value: unknown): string | null {
     const wrongShape = task.replace(value)
@@ -222,7 +236,7 @@ export const useArenaStore = defineStore('arena', () => {
   return {
     draft, problems, arena, things, chosen, selected, seed, layout, task: task.draft, taskProblems: task.problems, goals: computed(() => task.value.value?.goals ?? []),
     depth: computed(() => ({ past: document.depth.value.past + task.depth.value.past, future: document.depth.value.future + task.depth.value.future })),
-    replaceTask, load, edit, editTask, undo, redo, rawOf, isChosen, changeChosen, changeThing, moveChosen, turnChosen, pivot, mirrorChosen, alignChosen, distributeChosen,
+    replaceTask, replaceDrawn, load, edit, editTask, undo, redo, rawOf, isChosen, changeChosen, changeThing, moveChosen, turnChosen, pivot, mirrorChosen, alignChosen, distributeChosen,
     add, duplicate, copy, paste, remove, order, setSize, setFloor, setLight, addPoint, renameInTask, wrong, replace,
   }
 })
