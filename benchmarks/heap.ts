@@ -1,7 +1,7 @@
 import { Session, type HeapProfiler } from 'node:inspector'
 import { promisify } from 'node:util'
 import { Simulation } from '../core/simulation'
-import { pusher, twelveLoose } from './scene'
+import { pusher, withLoose } from './scene'
 
 const TICKS = 6000
 /** Bytes between two samples: small, so that rare allocations are seen. */
@@ -12,7 +12,7 @@ const INTERVAL = 256
  * collector took meanwhile. What the physics library allocates within its own functions is not counted.
  */
 export async function heapPerTick(): Promise<number> {
-  const parts = twelveLoose()
+  const parts = withLoose(12)
   const simulation = new Simulation({ ...parts, program: pusher(parts), realism: 'typical', seed: 3, limit: 3600, keeping: 'events' })
   for (let i = 0; i < TICKS; i++) simulation.advance()
   const session = new Session()

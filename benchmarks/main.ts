@@ -5,7 +5,7 @@ import { cameraMs, realtimeCamera, tickRatioCamera } from './camera'
 import { heapPerTick } from './heap'
 import { loadPhysics } from '../core/physics'
 import { parse500 } from './parse'
-import { realtime12, tickRatio } from './tick'
+import { realtime, tickRatio } from './tick'
 import { ruleRate, vmRatio } from './vm'
 
 /** Measures, by name; each ratio is taken within one run, so that it holds on any machine. */
@@ -19,11 +19,15 @@ interface Measure {
 }
 
 const MEASURES: readonly Measure[] = [
-  { name: 'tick_ratio', limit: 1.5, good: 'below', says: 'the whole tick against the bare physics step, limpet and twelve loose pieces', run: tickRatio },
+  { name: 'tick_ratio', limit: 1.5, good: 'below', says: 'the whole tick against the bare physics step, limpet and twelve loose pieces', run: () => tickRatio(12) },
+  { name: 'tick_ratio_60', limit: 1.5, good: 'below', says: 'the same with 60', run: () => tickRatio(60) },
+  { name: 'tick_ratio_240', limit: 1.5, good: 'below', says: 'the same with 240', run: () => tickRatio(240) },
   { name: 'vm_ratio', limit: 3, good: 'below', says: 'the virtual machine against the same controller written by hand', run: vmRatio },
   { name: 'rules_per_second', limit: 1_000_000, good: 'above', says: 'rule evaluations a second, a mode of a hundred rules', run: ruleRate },
   { name: 'parse_500_ms', limit: 10, good: 'below', says: 'parse, check and compile 500 lines, milliseconds, median', run: parse500 },
-  { name: 'realtime_12', limit: 60, good: 'above', says: 'simulated seconds a second, one core, twelve loose pieces', run: realtime12 },
+  { name: 'realtime_12', limit: 60, good: 'above', says: 'simulated seconds a second, one core, twelve loose pieces', run: () => realtime(12) },
+  { name: 'realtime_60', limit: 40, good: 'above', says: 'the same with 60', run: () => realtime(60) },
+  { name: 'realtime_240', limit: 10, good: 'above', says: 'the same with 240', run: () => realtime(240) },
   { name: 'heap_per_tick', limit: 16_000, good: 'below', says: 'bytes that our own code allocates a tick, nothing recorded but events: numbers that the engine boxes', run: heapPerTick },
   { name: 'camera_ms', limit: 3, good: 'below', says: 'one picture of 160 by 120 with forty pieces, drawn and recognised, milliseconds, median', run: cameraMs },
   { name: 'realtime_camera', limit: 10, good: 'above', says: 'simulated seconds a second, cuttle with its camera at 15 pictures a second', run: realtimeCamera },
@@ -36,7 +40,7 @@ async function measurePage(json: boolean): Promise<void> {
   if (json) { process.stdout.write(`${JSON.stringify({ frames, keystroke, nudge, scrolling, opening })}\n`); return }
   const line = (met: boolean, what: string, value: string): void => { process.stdout.write(`${met ? '●' : '✕'} ${what.padEnd(52)} ${value}\n`) }
   for (const [view, { rate, work }] of Object.entries(frames)) {
-    line(rate >= 30, `frames a second, 30 loose pieces, ${view}`, `${rate.toFixed(0)} (at least 30)`)
+    line(rate >= 30, `frames a second, ${view}`, `${rate.toFixed(0)} (at least 30)`)
     line(work <= 4, `  the page thread's work a frame, on average`, `${work.toFixed(1)} ms (at most 4)`)
   }
   line(keystroke[0] <= 40, 'keystroke to diagnostics, 1,000 lines, median', `${keystroke[0].toFixed(0)} ms (at most 40), 95 % ${keystroke[1].toFixed(0)} ms`)

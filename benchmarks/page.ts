@@ -9,7 +9,7 @@ import { looseArena, PUSHER } from './scene'
 
 /** The page as it was built, in Chromium without a graphics card at 1280 by 800: frames, work and how long one waits. */
 export interface PageMeasures {
-  /** Frames a second on the Bench while a run with 30 loose pieces goes on, and the page thread's own work a frame, milliseconds, on average. */
+  /** Frames a second on the Bench while a run with loose pieces goes on, and the page thread's own work a frame, milliseconds, on average. */
   readonly frames: Readonly<Record<string, { readonly rate: number, readonly work: number }>>
   /** Milliseconds at the median, and at the 95th percentile. */
   readonly keystroke: readonly [number, number]
@@ -41,6 +41,7 @@ export async function pageMeasures(): Promise<PageMeasures> {
       return (await answer.json() as { id: string }).id
     }
     const loose = await make('Thirty', looseArena(30), PUSHER)
+    const sixty = await make('Sixty', looseArena(60), PUSHER)
     const long = await make('Long', looseArena(1), longProgram(1000))
     const rows = await make('Rows', looseArena(1), Array.from({ length: 208 }, (_, i) => `when sonar.distance < ${i + 1} cm\n  drive ${i % 30 + 1} cm/s`).join('\n') + '\notherwise\n  halt\n')
 
@@ -52,8 +53,8 @@ export async function pageMeasures(): Promise<PageMeasures> {
     }
     const frames: Record<string, { rate: number, work: number }> = {}
     const client = await page.createCDPSession()
-    for (const [name, face, view] of [['rules, from above', 'rules', '1'], ['text, from above', 'text', '1'], ['rules, 3D', 'rules', '2']] as const) {
-      await open(loose, face)
+    for (const [name, face, view] of [['30 loose pieces, rules, from above', 'rules', '1'], ['30 loose pieces, text, from above', 'text', '1'], ['30 loose pieces, rules, 3D', 'rules', '2'], ['60 loose pieces, rules, from above', 'rules', '1'], ['60 loose pieces, rules, 3D', 'rules', '2']] as const) {
+      await open(name.startsWith('60') ? sixty : loose, face)
       await page.focus('.run')
       await page.keyboard.press(view)
       await wait(500)

@@ -4,26 +4,31 @@ import type { ProgramData } from '../core/program'
 import { factsOf } from '../core/robot'
 import { readProject, type ProjectParts } from '../core/simulation'
 
-/** A walled deck with loose pieces. */
+/** How many pieces one scatter area may have. */
+const AT_ONCE = 60
+
+/** A walled deck of 3 m with loose pieces, larger for more than thirty of them: as many on a square metre. */
 export function looseArena(count: number): object {
+  const side = 3 * Math.sqrt(Math.max(1, count / 30))
   const edge = { height: '20 cm', thickness: '4 cm' }
+  const [low, high, middle, inner] = ['0 m', `${side} m`, `${side / 2} m`, `${side - 0.6} m`]
   return {
-    mindpath: 'arena', version: 1, name: 'loose', size: ['3 m', '3 m'],
+    mindpath: 'arena', version: 1, name: 'loose', size: [high, high],
     walls: [
-      { from: ['0 m', '0 m'], to: ['3 m', '0 m'], ...edge }, { from: ['0 m', '3 m'], to: ['3 m', '3 m'], ...edge },
-      { from: ['0 m', '0 m'], to: ['0 m', '3 m'], ...edge }, { from: ['3 m', '0 m'], to: ['3 m', '3 m'], ...edge },
+      { from: [low, low], to: [high, low], ...edge }, { from: [low, high], to: [high, high], ...edge },
+      { from: [low, low], to: [low, high], ...edge }, { from: [high, low], to: [high, high], ...edge },
     ],
-    scatter: [{
-      kind: 'driftwood', shape: 'box', length: '14 cm', width: '8 cm', height: '8 cm', mass: '150 g', color: 'orange', count,
-      area: { at: ['1.5 m', '1.5 m'], size: ['2.4 m', '2.4 m'] }, apart: '15 cm',
-    }],
+    scatter: Array.from({ length: Math.ceil(count / AT_ONCE) }, (_, i) => ({
+      kind: 'driftwood', shape: 'box', length: '14 cm', width: '8 cm', height: '8 cm', mass: '150 g', color: 'orange', count: Math.min(AT_ONCE, count - i * AT_ONCE),
+      area: { at: [middle, middle], size: [inner, inner] }, apart: '15 cm',
+    })),
     start: { at: ['40 cm', '40 cm'], heading: '-45 deg' },
   }
 }
 
-/** The demo robot on that deck with twelve pieces that it runs into again and again. */
-export function twelveLoose(): ProjectParts {
-  const read = readProject({ robot: JSON.parse(readFileSync('demo/robots/limpet.json', 'utf8')), arena: looseArena(12), task: null })
+/** The demo robot on that deck with so many pieces that it runs into again and again. */
+export function withLoose(count: number): ProjectParts {
+  const read = readProject({ robot: JSON.parse(readFileSync('demo/robots/limpet.json', 'utf8')), arena: looseArena(count), task: null })
   if (!read.ok) throw new Error(JSON.stringify(read.problems))
   return read.value
 }

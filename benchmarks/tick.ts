@@ -1,11 +1,11 @@
 import { Simulation } from '../core/simulation'
-import { pusher, twelveLoose } from './scene'
+import { pusher, withLoose } from './scene'
 
 /** Simulated seconds that are measured, after as many to warm up. */
 const SECONDS = 60
 
-function make(): Simulation {
-  const parts = twelveLoose()
+function make(count: number): Simulation {
+  const parts = withLoose(count)
   return new Simulation({ ...parts, program: pusher(parts), realism: 'typical', seed: 3, limit: 3 * SECONDS })
 }
 
@@ -29,11 +29,12 @@ export function wholeToPhysics(simulation: Simulation, seconds: number): number 
   return whole / inside
 }
 
-export const tickRatio = (): number => wholeToPhysics(make(), SECONDS)
+/** With so many loose pieces. */
+export const tickRatio = (count: number): number => wholeToPhysics(make(count), SECONDS)
 
-/** Simulated seconds a second. */
-export function realtime12(): number {
-  const simulation = make()
+/** Simulated seconds a second with so many loose pieces. */
+export function realtime(count: number): number {
+  const simulation = make(count)
   const ticks = SECONDS / simulation.facts.tick
   for (let i = 0; i < ticks; i++) simulation.advance()
   const begin = performance.now()

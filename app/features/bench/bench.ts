@@ -6,6 +6,7 @@ import { LAST_SEED } from '~~/core/random'
 import type { Poke } from '~~/core/simulation'
 import { ProgramChecker } from '~/run/checker'
 import type { DialView } from '~/run/protocol'
+import { raceOf, timeOf, useBest } from './best'
 import { useProjectStore } from '~/draft/project'
 import { useSessionStore } from '~/run/session'
 
@@ -56,6 +57,15 @@ export const useBenchStore = defineStore('bench', () => {
   const runHindrance = computed(() => checkFailure.value !== null ? 'not checked' : mistakes.value === 0 ? null : mistakes.value === 1 ? '1 mistake' : `${mistakes.value} mistakes`)
   const atStart = computed(() => rows.value <= 1 && !running.value)
 
+  const best = useBest()
+  /** Seed and realism of the run, which may be others than those chosen for the next. */
+  let race: string | null = null
+  /** The best time on this seed before this run, seconds; null where there was none. */
+  const toBeat = ref<number | null>(null)
+  /** How long this run took, where it met all goals by itself. */
+  const took = computed(() => timeOf(end.value, goals.value, end.value === null ? [] : tape.value?.events ?? []))
+  watch(took, (time) => { if (time !== null && race !== null) best.take(race, time) })
+
   // Another run is looked at from its newest instant.
   watch(opened, () => { cursor.value = null })
   watch(() => session.refused, (said) => {
@@ -71,6 +81,8 @@ export const useBenchStore = defineStore('bench', () => {
     putWhyAway()
     const { data } = project
     if (data === null) return
+    race = raceOf(data.id, [data.robot, data.arena, data.task ?? null], seed.value, realism.value)
+    toBeat.value = best.find(race)
     session.open(data.id, { robot: data.robot, arena: data.arena, task: data.task ?? null, program, seed: seed.value, realism: realism.value, limit }, { go, factor: speed.value })
   }
 
@@ -215,7 +227,7 @@ export const useBenchStore = defineStore('bench', () => {
   return {
     seed, realism, speed, opened, tape, goals, end, hash, failure, checkFailure, running, rows, cursor, pictures, live, reasons, asking, problems, diagnostics, runs, checked, dials,
     shownTick, row, time, mistakes, runHindrance, atStart,
-    byHand, inserting, inReach,
+    byHand, inserting, inReach, toBeat, took,
     arrive, isCurrent, preview, endPreview, run, shuffle, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, poke, record, insert, check, leave,
   }
 })

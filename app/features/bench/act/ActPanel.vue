@@ -238,6 +238,14 @@ const goals = computed(() => (bench.opened?.goals ?? []).map((sentence, i) => {
   const status = state?.status ?? 'open'
   return { sentence, status, sign: SIGN[status], says: SAYS[status], progress: state?.progress ?? '', at: state?.at ?? null }
 }))
+/** The best time on this seed, or how this run compares with it. */
+const raced = computed(() => {
+  const { toBeat, took } = bench
+  if (took === null) return toBeat === null ? '' : `best on this seed ${toBeat.toFixed(1)} s`
+  if (toBeat === null) return `${took.toFixed(1)} s: the first time on this seed`
+  const by = Math.abs(took - toBeat).toFixed(1)
+  return took < toBeat ? `${took.toFixed(1)} s: best on this seed, by ${by} s` : `best on this seed ${toBeat.toFixed(1)} s, ${by} s less`
+})
 const title = computed(() => (project.data?.task as { title?: string } | null)?.title ?? '')
 const outcome = computed(() => {
   if (bench.end === null) return ''
@@ -282,7 +290,7 @@ defineExpose({ setView: (v: View) => { view.value = v } })
         <span class="mono progress">{{ inLengthUnit(goal.progress) }}</span>
         <v-btn v-if="goal.at !== null && bench.opened !== null" size="x-small" variant="text" class="when mono" :aria-label="`Look at ${goal.at.toFixed(1)} s, when it was ${goal.says}`" title="Look at that instant" @click="bench.look(goal.at / bench.opened.layout.dt)">{{ goal.at.toFixed(1) }} s</v-btn>
       </div>
-      <div v-if="bench.opened !== null" class="small limit">{{ title === '' ? '' : `${title} · ` }}limit {{ bench.opened.limit }} s</div>
+      <div v-if="bench.opened !== null" class="small limit"><span v-if="raced !== ''" class="raced">{{ raced }} · </span>{{ title === '' ? '' : `${title} · ` }}limit {{ bench.opened.limit }} s</div>
     </div>
   </section>
 </template>
