@@ -11,6 +11,9 @@ export const ARENA_VERSION = 1
 const MOST_FED = 60
 const MOST_PIECES = 400
 
+/** From when on it is how light. */
+export const lightChangeSchema = object({ at: seconds().required(), level: share(0.6) }).noUnknown()
+
 export const arenaSchema = object({
   mindpath: text().oneOf(['arena'], 'expected "arena": this is another kind of document').required(),
   version: plainNumber().oneOf([ARENA_VERSION], `allowed is ${ARENA_VERSION}`).required(),
@@ -22,7 +25,7 @@ export const arenaSchema = object({
   ...Object.fromEntries(ITEMS.map(item => [item.list, array(item.schema).max(item.most).default([])])),
   light: object({
     level: share(0.6),
-    changes: array(object({ at: seconds().required(), level: share(0.6) }).noUnknown()).max(40).default([]),
+    changes: array(lightChangeSchema).max(40).default([]),
   }).noUnknown().default({}),
   hush: share(0.02),
   // A place, or an area to be drawn from: read below.

@@ -1,6 +1,6 @@
 export { arenaFromSvg, type FromSvg } from './svg/read'
 export { arenaToSvg } from './svg/write'
-export { freeName, readArena, ARENA_VERSION, type Arena, type ArenaPiece, type PieceShape } from './arena'
+export { freeName, lightChangeSchema, readArena, ARENA_VERSION, type Arena, type ArenaPiece, type PieceShape } from './arena'
 export { layOut, turned, outerRadius, type Layout, type PlacedPiece } from './layout'
 export type { Belt, Crate, PieceNature, Visitor } from './arena'
 export { TAGS } from './fields'

@@ -116,6 +116,33 @@ describe('the Arena view', () => {
     await page.close()
   })
 
+  test('timetables and what a belt is fed are written in fields; what is wrong in one is told there', async () => {
+    const { page, errors, id } = await bareArena()
+    const place = await onPage(page)
+    for (const [tool, part, x] of [['lamps', 'on', 0.8], ['belts', 'feeder', 1.4]] as const) {
+      await page.click(`[data-tool=${tool}]`)
+      await page.mouse.click(place(x, 0.9).x, place(x, 0.9).y)
+      await page.click(`[data-add-part=${part}]`)
+    }
+    await page.click('[data-field="items[0].count"] input', { count: 3 })
+    await page.keyboard.type('90')
+    await until(page, hasText('[data-part=items]', 'allowed'))
+    await page.click('[data-field="items[0].count"] input', { count: 3 })
+    await page.keyboard.type('4')
+    await page.click('[data-row="lamps[0]"]')
+    await page.click('[data-field="on[0].to"] input', { count: 3 })
+    await page.keyboard.type('25 s')
+    await page.click('[data-add-part=on]')
+    await until(page, `document.querySelectorAll('[data-part=on] .one').length === 2`)
+    await page.click('[aria-label="Remove on 2"]')
+    await until(page, hasText('.save', '● saved'))
+    const { arena } = await documents(id)
+    expect((arena['lamps'] as { on: unknown }[])[0]!.on).toEqual([{ from: '0 s', to: '25 s' }])
+    expect((arena['belts'] as { feeder: unknown }[])[0]!.feeder).toEqual({ items: [{ kind: 'float', shape: 'cylinder', diameter: '5 cm', height: '6 cm', color: 'orange', count: 4 }] })
+    expect(errors).toEqual([])
+    await page.close()
+  })
+
   test('moves by the pointer onto the grid and by keys, chooses several with a box, and copies them', async () => {
     const { page, errors, id } = await bareArena()
     const place = await onPage(page)

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
-import { ITEMS } from '~~/core/arena'
+import { computed } from 'vue'
+import { ITEMS, lightChangeSchema } from '~~/core/arena'
 import { COLORS } from '~~/core/colors'
 import { setWritten } from '~/shown/quantities'
 import { useArenaStore } from './arena'
-import { fieldsOf } from './fields'
+import { fieldsOf, fits, partOf, reshape } from './fields'
 import { EDGES, refKey, type Raw } from './things'
 
 /** What is chosen, by numbers: one thing with all its fields, several with what can be done to them together. */
@@ -16,15 +16,7 @@ const fields = computed(() => item.value === null ? [] : fieldsOf(item.value.sch
 const wrong = (field: string): string => only.value === null ? '' : store.wrong(`${refKey(only.value.ref)}.${field}`)
 const shown = (value: unknown): string => value === undefined ? '' : String(value)
 
-/** Fields that go by what is chosen besides: of a box no diameter, of a cylinder no length, of a ball no height either. */
-const fitting = computed(() => fields.value.filter((f) => {
-  const name = f.form === 'value' ? f.spec.name : f.name
-  const shape = only.value?.raw['shape']
-  if (shape === 'cylinder' || shape === 'disc') return name !== 'length' && !(name === 'width' && shape === 'cylinder') && name !== 'size'
-  if (shape === 'ball') return !['length', 'width', 'height', 'stack'].includes(name)
-  if (shape === 'box') return name !== 'diameter'
-  return true
-}))
+const fitting = computed(() => fields.value.filter(f => only.value !== null && fits(f, only.value.raw)))
 
 function set(name: string, value: string, kind: 'quantity' | 'number' | 'words' | 'list'): void {
   const thing = only.value
@@ -32,24 +24,9 @@ function set(name: string, value: string, kind: 'quantity' | 'number' | 'words' 
   const before = thing.raw[name]
   store.changeThing(thing.ref, `field ${name}`, (raw) => {
     setWritten(raw, name, value, kind)
-    // Another shape needs other measures: what they were is taken as a beginning.
-    if (name === 'shape') reshape(raw)
+    if (name === 'shape') reshape(raw, thing.ref.list === 'patches')
   })
   if ((name === 'name' || name === 'kind' || name === 'exit') && typeof before === 'string' && value !== '') store.renameInTask(before, value)
-}
-function reshape(raw: Raw): void {
-  if (raw['shape'] === 'box' && raw['length'] === undefined && raw['size'] === undefined) {
-    const d = raw['diameter'] ?? '10 cm'
-    delete raw['diameter']
-    if (only.value!.ref.list === 'patches') raw['size'] = [d, d]
-    else Object.assign(raw, { length: d, width: d })
-  } else if (raw['diameter'] === undefined) {
-    const size = raw['size'] as unknown[] | undefined
-    raw['diameter'] = raw['length'] ?? size?.[0] ?? '10 cm'
-    delete raw['length']
-    delete raw['width']
-    delete raw['size']
-  }
 }
 function setPair(holder: 'own' | 'area', name: string, at: 0 | 1, value: string): void {
   const thing = only.value
@@ -78,19 +55,16 @@ function draw(on: boolean): void {
   })
 }
 const pairOf = (value: unknown): readonly [string, string] => Array.isArray(value) ? [shown(value[0]), shown(value[1])] : ['', '']
-/** What was typed for a list while it is no JSON yet. */
-const typed = ref<Readonly<Record<string, string>>>({})
-watch(only, (now, before) => { if (now === null || before == null || refKey(now.ref) !== refKey(before.ref)) typed.value = {} })
-function setJson(name: string, text: string): void {
+/** Changes what a part of the thing says: `steps` lead to it, names and places in lists. */
+function changePart(field: string, what: string, act: (raw: Raw) => void): void {
   const thing = only.value
-  if (thing === null) return
-  try {
-    const value = text.trim() === '' ? undefined : JSON.parse(text) as unknown
-    typed.value = { ...typed.value, [name]: '' }
-    store.changeThing(thing.ref, `field ${name}`, (raw) => { if (value === undefined) delete raw[name]; else raw[name] = value })
-  } catch { typed.value = { ...typed.value, [name]: text } }
+  if (thing !== null) store.changeThing(thing.ref, what === '' ? '' : `part ${field} ${what}`, act)
 }
-const jsonOf = (name: string): string => typed.value[name] ?? '' ? typed.value[name]! : only.value?.raw[name] === undefined ? '' : JSON.stringify(only.value.raw[name])
+/** When the light of the whole arena changes. */
+const LIGHT = partOf('list', 'changes', 'when it becomes lighter or darker', lightChangeSchema)
+function changeLight(what: string, act: (raw: Raw) => void): void {
+  store.edit(what === '' ? '' : `light ${what}`, (d) => { act((d['light'] ??= {}) as Raw) })
+}
 const points = (name: string): number => Array.isArray(only.value?.raw[name]) ? (only.value.raw[name] as unknown[]).length : 0
 /** One more point at the end of a line or path, on from its last stretch; or the last taken away. */
 function addPoint(name: string, by: 1 | -1): void {
@@ -136,11 +110,7 @@ const EDGE_SAYS: Readonly<Record<(typeof EDGES)[number], string>> = { west: 'wes
         <span>{{ points(f.name) }} <v-btn size="small" @click="addPoint(f.name, 1)">One more</v-btn> <v-btn size="small" :disabled="points(f.name) <= 2" @click="addPoint(f.name, -1)">One less</v-btn></span>
         <i>{{ wrong(f.name) }}</i>
       </div>
-      <div v-else class="field-line" data-wide>
-        <span>{{ f.name }}</span>
-        <v-textarea :model-value="jsonOf(f.name)" :aria-label="f.name" :title="f.says" rows="2" class="mono" :error="wrong(f.name) !== '' || !!typed[f.name]" @update:model-value="setJson(f.name, $event)" />
-        <i>{{ typed[f.name] ? 'not yet a list as documents have it' : wrong(f.name) }}</i>
-      </div>
+      <ArenaPart v-else :field="f" :raw="only.raw" :wrong="wrong" @change="(what, act) => changePart(f.name, what, act)" />
     </template>
   </section>
   <section v-else-if="only !== null" class="thing" aria-label="The chosen thing">
@@ -175,6 +145,7 @@ const EDGE_SAYS: Readonly<Record<(typeof EDGES)[number], string>> = { west: 'wes
     <DocumentField name="friction" :value="shown((store.draft['floor'] as Raw | undefined)?.['friction'])" usual="0.9" says="of the floor, 0.01 to 3" :wrong="store.wrong('floor.friction')" @set="v => store.setFloor('friction', v)" />
     <DocumentField name="floor" :value="shown((store.draft['floor'] as Raw | undefined)?.['color'])" usual="grey" :choices="COLORS" says="its paint" :wrong="store.wrong('floor.color')" @set="v => store.setFloor('color', v)" />
     <DocumentField name="light" :value="shown((store.draft['light'] as Raw | undefined)?.['level'])" usual="60 %" says="how light it is all about" :wrong="store.wrong('light')" @set="v => store.setLight(v)" />
+    <ArenaPart :field="LIGHT" :raw="(store.draft['light'] as Raw | undefined) ?? {}" :wrong="path => store.wrong(`light.${path}`)" @change="changeLight" />
     <p class="small about">Choose a thing on the plan or in the list. Drag to move, the ring to turn; hold Shift to choose more, Ctrl to snap to nothing.</p>
   </section>
 </template>

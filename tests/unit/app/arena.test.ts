@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { ITEMS, layOut, readArena } from '../../../core/arena'
 import { GOAL_KINDS, readTask } from '../../../core/task'
-import { fieldsOf } from '../../../app/features/arena/fields'
+import { fieldsOf, reshape, type Field } from '../../../app/features/arena/fields'
 import { freshGoal } from '../../../app/features/arena/goals'
 import { goalMarks } from '../../../app/features/arena/marks'
 import { snap } from '../../../app/features/arena/snap'
@@ -86,6 +86,26 @@ describe('snapping', () => {
 })
 
 describe('what the panel and the task show', () => {
+  const fieldOf = (list: string, name: string) => { const item = ITEMS.find(i => i.list === list)!; return fieldsOf(item.schema, item.says).find(f => f.form !== 'value' && f.name === name)! }
+  const namesIn = (field: Field): string[] => 'fields' in field ? field.fields.map(f => f.form === 'value' ? f.spec.name : f.name) : []
+  it('has fields for the parts of lamps and belts, down to what a feeder brings', () => {
+    expect([fieldOf('lamps', 'on').form, namesIn(fieldOf('lamps', 'on'))]).toEqual(['list', ['from', 'to']])
+    const feeder = fieldOf('belts', 'feeder') as Extract<Field, { form: 'part' }>
+    expect([feeder.form, namesIn(feeder)]).toEqual(['part', ['first', 'every', 'items']])
+    expect(namesIn(feeder.fields.find(f => f.form === 'list')!)).toEqual(expect.arrayContaining(['kind', 'shape', 'diameter', 'color', 'count']))
+  })
+  it.each([
+    [{ shape: 'ball', diameter: '5 cm', height: '6 cm', stack: 2 }, false, { shape: 'ball', diameter: '5 cm' }],
+    [{ shape: 'box', diameter: '5 cm', height: '6 cm' }, false, { shape: 'box', length: '5 cm', width: '5 cm', height: '6 cm' }],
+    [{ shape: 'cylinder', length: '5 cm', width: '8 cm', height: '6 cm' }, false, { shape: 'cylinder', diameter: '5 cm', height: '6 cm' }],
+    [{ shape: 'cylinder', diameter: '5 cm' }, false, { shape: 'cylinder', diameter: '5 cm', height: '10 cm' }],
+    [{ shape: 'disc', size: ['30 cm', '20 cm'] }, true, { shape: 'disc', diameter: '30 cm' }],
+    [{ shape: 'box', diameter: '30 cm' }, true, { shape: 'box', size: ['30 cm', '30 cm'] }],
+  ])('another shape takes its measures from the one before: %j', (raw, paint, after) => {
+    const now = { ...raw }
+    reshape(now, paint)
+    expect(now).toEqual(after)
+  })
   it('has a field for each that an item can have', () => {
     for (const item of ITEMS) {
       const names = fieldsOf(item.schema, item.says).map(f => f.form === 'value' ? f.spec.name : f.name)
