@@ -65,7 +65,16 @@ function marks(): readonly Point[] {
   const others = store.things.filter(t => !store.isChosen(t.ref))
   return [[0, 0], [w, 0], [0, h], [w, h], [w / 2, h / 2], ...others.flatMap(t => [middleOf(t.raw), ...cornersOf(outlineOf(t.ref, t.raw))])]
 }
-const snapTo = (place: Point, free: boolean): Snapped => free ? { at: place, to: null } : snap(place, marks(), REACH * px.value, grid.value)
+/** Edges that others snap to: stretches of walls and lines, sides of all else that is not chosen. */
+function edges(): readonly (readonly [Point, Point])[] {
+  return store.things.filter(t => !store.isChosen(t.ref) && t.ref.list !== 'start').flatMap((t) => {
+    const outline = outlineOf(t.ref, t.raw)
+    const points = outline.shape === 'way' ? outline.points : cornersOf(outline)
+    const ends = outline.shape === 'way' ? points : [...points, points[0]!]
+    return ends.slice(1).map((p, i): readonly [Point, Point] => [ends[i]!, p])
+  })
+}
+const snapTo = (place: Point, free: boolean): Snapped => free ? { at: place, to: null } : snap(place, marks(), REACH * px.value, grid.value, edges())
 
 function take(event: PointerEvent): void { (event.currentTarget as Element).setPointerCapture(event.pointerId); gesture++ }
 
@@ -313,7 +322,7 @@ defineExpose({ zoomBy, all: () => { eye.value = null }, focus: () => svg.value?.
           <rect v-if="corner !== null" class="handle" :x="corner[0] - px * 5" :y="corner[1] - px * 5" :width="px * 10" :height="px * 10" :stroke-width="px * 2" data-corner @pointerdown="grabHandle($event, { what: 'corner', ref: only.ref })" />
         </template>
         <circle v-if="turnHandle !== null" class="handle turn" :cx="turnHandle[0]" :cy="turnHandle[1]" :r="px * 6" :stroke-width="px * 2" data-turn @pointerdown="grabTurn"><title>Turn</title></circle>
-        <circle v-if="snapped !== null && snapped.to === 'end'" class="snapped" :cx="snapped.at[0]" :cy="snapped.at[1]" :r="px * 9" :stroke-width="px * 1.5" />
+        <circle v-if="snapped !== null && (snapped.to === 'end' || snapped.to === 'edge')" class="snapped" :cx="snapped.at[0]" :cy="snapped.at[1]" :r="px * 9" :stroke-width="px * 1.5" />
         <rect v-if="rubber !== null" class="rubber" :x="Math.min(rubber[0][0], rubber[1][0])" :y="Math.min(rubber[0][1], rubber[1][1])" :width="Math.abs(rubber[0][0] - rubber[1][0])" :height="Math.abs(rubber[0][1] - rubber[1][1])" :stroke-width="px" />
       </g>
       <g class="words" :font-size="px * 12.5">

@@ -83,6 +83,16 @@ describe('snapping', () => {
     expect(free.at.map(v => v.toFixed(2))).toEqual(['0.30', '0.90'])
     expect(snap([0.333, 0.866], [], 0.05, 0)).toEqual({ at: [0.333, 0.866], to: null })
   })
+  it('goes along the edges of what stands there, by steps of the grid from their beginning', () => {
+    const wall = [[1, 1], [2, 2]] as const
+    const step = Math.SQRT1_2 / 10
+    const on = snap([1.23, 1.2], [], 0.1, 0.1, [wall])
+    expect([on.to, ...on.at.map(v => v.toFixed(6))]).toEqual(['edge', (1 + 3 * step).toFixed(6), (1 + 3 * step).toFixed(6)])
+    expect(snap([1.23, 1.2], [], 0.1, 0, [wall]).at[0]).toBeCloseTo(1.215, 6)
+    expect([snap([1.4, 1.2], [], 0.1, 0, [wall]).to, snap([2.1, 2.15], [], 0.1, 0, [wall]).to]).toEqual([null, null])
+    // Its end is nearer than the edge itself.
+    expect(snap([1.02, 1.03], [wall[0]], 0.1, 0.1, [wall]).to).toBe('end')
+  })
 })
 
 describe('what the panel and the task show', () => {
@@ -90,7 +100,7 @@ describe('what the panel and the task show', () => {
   const namesIn = (field: Field): string[] => 'fields' in field ? field.fields.map(f => f.form === 'value' ? f.spec.name : f.name) : []
   it('has fields for the parts of lamps and belts, down to what a feeder brings', () => {
     expect([fieldOf('lamps', 'on').form, namesIn(fieldOf('lamps', 'on'))]).toEqual(['list', ['from', 'to']])
-    const feeder = fieldOf('belts', 'feeder') as Extract<Field, { form: 'part' }>
+    const feeder = fieldOf('belts', 'feeder') as Extract<Field, { form: 'part' | 'list' }>
     expect([feeder.form, namesIn(feeder)]).toEqual(['part', ['first', 'every', 'items']])
     expect(namesIn(feeder.fields.find(f => f.form === 'list')!)).toEqual(expect.arrayContaining(['kind', 'shape', 'diameter', 'color', 'count']))
   })
