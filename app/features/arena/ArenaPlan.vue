@@ -92,10 +92,10 @@ function grab(event: PointerEvent, thing: { ref: Ref, raw: Raw }): void {
   // A deck lies under everything: dragging on it chooses what stands there.
   if (r.list === 'decks' && !store.isChosen(r)) { beginBox(event, r); return }
   if (event.shiftKey) {
-    store.selected = store.isChosen(r) ? store.selected.filter(s => refKey(s) !== refKey(r)) : [...store.selected, r]
+    store.selected = store.isChosen(r) ? store.selected.filter(s => refKey(s) !== refKey(r)) : [...store.selected, ...store.withGroup(r, event.altKey)]
     return
   }
-  if (!store.isChosen(r)) store.selected = [r]
+  if (!store.isChosen(r)) store.selected = store.withGroup(r, event.altKey)
   take(event)
   drag = { what: 'move', from: placeOf(event), before: plain(store.chosen) as { ref: Ref, raw: Raw }[] }
 }

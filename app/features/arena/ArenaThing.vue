@@ -73,6 +73,9 @@ function addPoint(name: string, by: 1 | -1): void {
 }
 /** The four lengths of an area. */
 const AREA = [['at', 0, 'area east'], ['at', 1, 'area north'], ['size', 0, 'east–west'], ['size', 1, 'south–north']] as const
+/** The group of all that is chosen; '' where they are of several or of none. */
+const groupOf = computed(() => { const all = new Set(store.chosen.map(c => shown(c.raw['group']))); return all.size === 1 ? [...all][0]! : '' })
+const wrongGroup = computed(() => store.chosen.map(c => store.wrong(`${refKey(c.ref)}.group`)).find(w => w !== '') ?? '')
 const EDGE_SAYS: Readonly<Record<(typeof EDGES)[number], string>> = { west: 'west edges', middle: 'middles', east: 'east edges', south: 'south edges', centre: 'centres', north: 'north edges' }
 </script>
 
@@ -132,6 +135,7 @@ const EDGE_SAYS: Readonly<Record<(typeof EDGES)[number], string>> = { west: 'wes
   </section>
   <section v-else-if="store.chosen.length > 1" class="thing" aria-label="What is chosen">
     <h2>{{ store.chosen.length }} things</h2>
+    <DocumentField name="group" :value="groupOf" says="Things of one group are chosen together; Alt chooses one of them." :wrong="wrongGroup" data-field="group" @set="store.groupChosen" />
     <div class="together">
       <v-btn v-for="e in EDGES" :key="e" size="small" :data-align="e" @click="store.alignChosen(e)">Align {{ EDGE_SAYS[e] }}</v-btn>
       <v-btn size="small" :disabled="store.chosen.length < 3" @click="store.distributeChosen()">Even distances</v-btn>

@@ -11,7 +11,7 @@ const store = useArenaStore()
 
 const rows = computed(() => store.things.map(t => ({
   ref: t.ref, key: refKey(t.ref), name: String(t.raw['name'] ?? t.raw['kind'] ?? (t.item === null ? 'the start' : `${t.item.one} ${t.ref.index + 1}`)),
-  what: t.item?.one ?? 'start', wrong: store.wrong(t.ref.list === 'start' ? 'start' : refKey(t.ref)) !== '', chosen: store.isChosen(t.ref),
+  what: `${t.item?.one ?? 'start'}${typeof t.raw['group'] === 'string' ? `, ${t.raw['group']}` : ''}`, wrong: store.wrong(t.ref.list === 'start' ? 'start' : refKey(t.ref)) !== '', chosen: store.isChosen(t.ref),
 })))
 /** Choosing a tool that is chosen already puts its thing into the middle: by keys alone, too. */
 function choose(item: ArenaItem): void {
@@ -19,7 +19,7 @@ function choose(item: ArenaItem): void {
   else tool.value = item
 }
 function pick(event: MouseEvent | KeyboardEvent, ref: Ref): void {
-  store.selected = event.shiftKey ? store.isChosen(ref) ? store.selected.filter(r => refKey(r) !== refKey(ref)) : [...store.selected, ref] : [ref]
+  store.selected = event.shiftKey ? store.isChosen(ref) ? store.selected.filter(r => refKey(r) !== refKey(ref)) : [...store.selected, ref] : store.withGroup(ref, event.altKey)
 }
 </script>
 

@@ -75,6 +75,13 @@ export const useArenaStore = defineStore('arena', () => {
     return typeof start === 'object' ? [...all, { ref: { list: 'start', index: 0 }, raw: start, item: null }] : all
   })
   const chosen = computed(() => selected.value.flatMap((ref) => { const raw = rawOf(ref); return raw === null ? [] : [{ ref, raw }] }))
+  /** A thing and all of its group; with `alone`, itself. */
+  function withGroup(ref: Ref, alone = false): readonly Ref[] {
+    const group = rawOf(ref)?.['group']
+    return alone || typeof group !== 'string' || group === '' ? [ref] : things.value.filter(t => t.raw['group'] === group).map(t => t.ref)
+  }
+  /** Puts what is chosen into a group of that name; '' takes it out of any. */
+  const groupChosen = (name: string): void => changeChosen('group', all => all.forEach(({ raw, ref }) => { if (ref.list !== 'start') setWritten(raw, 'group', name, 'words') }))
   const isChosen = (ref: Ref): boolean => selected.value.some(s => s.list === ref.list && s.index === ref.index)
 
   /** What the seed makes of the arena that could exist last; null when none could yet. */
@@ -236,7 +243,7 @@ export const useArenaStore = defineStore('arena', () => {
   return {
     draft, problems, arena, things, chosen, selected, seed, layout, task: task.draft, taskProblems: task.problems, goals: computed(() => task.value.value?.goals ?? []),
     depth: computed(() => ({ past: document.depth.value.past + task.depth.value.past, future: document.depth.value.future + task.depth.value.future })),
-    replaceTask, replaceDrawn, load, edit, editTask, undo, redo, rawOf, isChosen, changeChosen, changeThing, moveChosen, turnChosen, pivot, mirrorChosen, alignChosen, distributeChosen,
+    replaceTask, replaceDrawn, load, edit, editTask, undo, redo, rawOf, withGroup, groupChosen, isChosen, changeChosen, changeThing, moveChosen, turnChosen, pivot, mirrorChosen, alignChosen, distributeChosen,
     add, duplicate, copy, paste, remove, order, setSize, setFloor, setLight, addPoint, renameInTask, wrong, replace,
   }
 })

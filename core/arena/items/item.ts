@@ -1,4 +1,5 @@
 import type { ObjectSchema } from 'yup'
+import { nameText } from '../../document'
 
 /** A place as documents write it. */
 export type WrittenPlace = readonly [string, string]
@@ -20,9 +21,9 @@ export interface ArenaItem {
   fresh(x: number, y: number, name: string): Readonly<Record<string, unknown>>
 }
 
-/** An item with the schema that says what it is written like; the list of items knows them as items of any fields. */
+/** An item with the schema that says what it is written like; the list of items knows them as items of any fields. Each may belong to a group. */
 export function defineItem(item: Omit<ArenaItem, 'schema'> & { readonly schema: unknown }): ArenaItem {
-  return item as ArenaItem
+  return { ...item, schema: (item.schema as ObjectSchema<object>).shape({ group: nameText() }), says: { ...item.says, group: 'Things of one group are chosen together.' } }
 }
 
 /** A length (metres) as documents write it, to the millimetre. */
