@@ -84,6 +84,20 @@ describe('an arena from a drawing', () => {
   test.each(['', 'no drawing', '<html></html>', '<svg><g></svg>', '<!DOCTYPE svg [<!ENTITY a "b">]><svg>&a;</svg>', `<svg>${'<g>'.repeat(6000)}`])('what is no drawing is told as such: %#', (text) => {
     expect(arenaFromSvg(text)).toMatchObject({ ok: false, message: expect.stringMatching(/drawing/) as string })
   })
+  const number = (min: number, max: number) => fc.double({ min, max, noNaN: true })
+  test('any box, however it is turned, grown and moved, is found again', () => {
+    fc.assert(fc.property(number(100, 400), number(100, 400), number(-180, 180), number(0.5, 2), number(500, 1500), number(300, 700), fc.boolean(), (w, h, turn, grows, x, y, asPath) => {
+      const shape = asPath ? `<path d="M${-w / 2} ${-h / 2}h${w}v${h}h${-w}Z"` : `<rect x="${-w / 2}" y="${-h / 2}" width="${w}" height="${h}"`
+      const { items } = read(svg(`<g transform="translate(${x} ${y}) rotate(${turn}) scale(${grows})">${shape} fill="red"/></g>`))
+      const [found] = items['patches'] as [{ at: string[], size: string[], turn?: string }]
+      expect(found.at.map(parseFloat)).toEqual([expect.closeTo(x / 10, 0), expect.closeTo(100 - y / 10, 0)])
+      // A quarter of a turn more with length and width changed is the same box.
+      const quarters = (turn - parseFloat(found.turn ?? '0')) / 90
+      expect(quarters).toBeCloseTo(Math.round(quarters), 2)
+      const [a, b] = Math.round(quarters) % 2 === 0 ? [w, h] : [h, w]
+      expect(found.size.map(parseFloat)).toEqual([expect.closeTo(a * grows / 10, 0), expect.closeTo(b * grows / 10, 0)])
+    }), { numRuns: 200 })
+  })
   test('never throws, whatever is in it', () => {
     const tag = fc.constantFrom('rect', 'path', 'circle', 'g', 'use', 'polyline', 'line', 'ellipse', 'style', 'svg')
     const value = fc.oneof(fc.string(), fc.constantFrom('1e999', '-3', 'NaN', '10mm', 'M0 0A1 1 0 1 1 2 2Z', 'M0 0C1 1 2 2', 'rotate(90)', 'matrix(0 0 0 0 0 0)', 'none', '#777', '0,0 1,1'))
