@@ -231,6 +231,8 @@ describe('the bench', () => {
     await page.keyboard.press('Home')
     await until(page, hasText('.cm-content', 'cruise = 5 cm/s'))
     await until(page, hasText('[role=status]', 'saved'))
+    // What stands, stands.
+    expect(await text(page, '.clock')).toBe('0.00 s')
     await press(page, 'Control', 'Enter')
     await until(page, `parseFloat(document.querySelector('.clock').textContent) > 0.8`)
     await page.focus('[data-dial=cruise] [role=slider]')

@@ -196,6 +196,8 @@ export const useBenchStore = defineStore('bench', () => {
 
   /** Lets a hand into the run, at its newest instant. Where it stands, it goes on by one tick, so that what came of it is seen. */
   function poke(poke: Poke): void {
+    // A dial is turned in the text as well: where the run stands, it goes on with it when it does.
+    if (poke.poke === 'dial') { session.poke(poke); return }
     if (!inReach.value) return
     cursor.value = null
     if (!byHand.value) takeUp()
