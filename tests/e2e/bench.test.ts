@@ -75,6 +75,8 @@ describe('the bench', () => {
     await over(page)
     const left = await page.$eval('.outcome', e => e.getAttribute('data-hash'))
     await page.keyboard.press('Enter')
+    // What is over must have gone before the next one is.
+    await until(page, `document.querySelector('.outcome[data-hash]') === null`)
     await over(page)
     expect(await page.$eval('.outcome', e => e.getAttribute('data-hash'))).toBe(left)
     expect(errors).toEqual([])
@@ -98,17 +100,17 @@ describe('the bench', () => {
     await page.close()
   })
 
-  test.each([['Fetch the floats', 3], ['Find the buoy', 3]])('%s meets its goals on the page', async (title, count) => {
-    const { page, errors } = await bench(title)
+  test('Fetch the floats meets its goals on the page', async () => {
+    const { page, errors } = await bench('Fetch the floats')
     await fastest(page)
     await page.keyboard.press('Enter')
     await over(page)
-    expect(await page.$$eval('.goal', all => all.map(g => g.getAttribute('data-status')))).toEqual(Array.from({ length: count }, () => 'met'))
+    expect(await page.$$eval('.goal', all => all.map(g => g.getAttribute('data-status')))).toEqual(['met', 'met', 'met'])
     expect(errors).toEqual([])
     await page.close()
   })
 
-  test.each([['Find the buoy', 'find-the-buoy'], ['Lids home', 'lids-home'], ['Sort the floats', 'sort-the-floats'], ['Night rounds', 'night-rounds']])('%s, rough, with every device on: the same tape in Chromium and Node', async (title, folder) => {
+  test.each([['Find the buoy', 'find-the-buoy'], ['Lids home', 'lids-home'], ['Sort the floats', 'sort-the-floats']])('%s, rough, with every device on: the same tape in Chromium and Node', async (title, folder) => {
     const { page } = await bench(title)
     await page.keyboard.press('r')
     await until(page, hasText('.bar', 'rough'))

@@ -85,7 +85,7 @@ describe('the guide', () => {
     await done('why')
   })
   test('two modes, once it was in both', async () => {
-    await run('mode rounds\n  when run.time > 1.5 s once -> go rest\n  otherwise -> drive 20 cm/s\nmode rest\n  start\n    wait 1 s\n    go rounds\n')
+    await run('mode rounds\n  when run.time > 5 s once -> go rest\n  otherwise -> drive 20 cm/s\nmode rest\n  start\n    wait 1 s\n    go rounds\n')
     await goesOn()
     expect(await stands()).not.toContain('modes')
     await done('modes')
