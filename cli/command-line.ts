@@ -1,0 +1,19 @@
+import { Command } from 'commander'
+import { addCheck } from './check'
+import { addCompile } from './compile'
+import { addFormat } from './format'
+import { addReplay } from './replay'
+import { addSim } from './sim'
+import { runCommands } from './usage'
+
+/** The command line over the core: does what is asked, and says with which code to exit. */
+export async function commandLine(args: readonly string[]): Promise<number> {
+  const program = new Command('mindpath')
+  const exit = { code: 0 }
+  addSim(program, exit)
+  addReplay(program, exit)
+  addCheck(program, exit)
+  addCompile(program)
+  addFormat(program, exit)
+  return await runCommands(program, args) || exit.code
+}
