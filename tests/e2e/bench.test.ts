@@ -92,7 +92,7 @@ describe('the bench', () => {
     const server = await (await fetch(`${inject('address')}/api/runs`, {
       method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ project: id, seed: 1 }),
     })).json() as { hash: string, ended: string }
-    const { stdout } = await run(process.execPath, ['.build/cli.mjs', 'sim', 'demo/projects/kiss-the-fender', '--seed', '1', '--json'])
+    const { stdout } = await run(process.execPath, ['--liftoff-only', '.build/cli.mjs', 'sim', 'demo/projects/kiss-the-fender', '--seed', '1', '--json'])
     const line = JSON.parse(stdout) as { hash: string }
     expect(here).toMatch(/^[0-9a-f]{16}$/)
     expect([here, server.hash]).toEqual([line.hash, line.hash])
@@ -118,7 +118,7 @@ describe('the bench', () => {
     await page.keyboard.press('Enter')
     await over(page)
     const here = await page.$eval('.outcome', e => e.getAttribute('data-hash'))
-    const { stdout } = await run(process.execPath, ['.build/cli.mjs', 'sim', `demo/projects/${folder}`, '--seed', '1', '--realism', 'rough', '--json']).catch((e: { stdout: string }) => e)
+    const { stdout } = await run(process.execPath, ['--liftoff-only', '.build/cli.mjs', 'sim', `demo/projects/${folder}`, '--seed', '1', '--realism', 'rough', '--json']).catch((e: { stdout: string }) => e)
     expect(here).toBe((JSON.parse(stdout) as { hash: string }).hash)
     await page.close()
   })

@@ -21,7 +21,7 @@ async function kept(page: Page): Promise<{ readonly record: Kept, readonly statu
   const text = Buffer.from(await file, 'base64').toString('utf8')
   const path = join(mkdtempSync(join(tmpdir(), 'mindpath-')), 'page.run.json')
   writeFileSync(path, text)
-  const { status, stdout, stderr } = spawnSync(process.execPath, ['.build/cli.mjs', 'replay', path], { encoding: 'utf8' })
+  const { status, stdout, stderr } = spawnSync(process.execPath, ['--liftoff-only', '.build/cli.mjs', 'replay', path], { encoding: 'utf8' })
   return { record: JSON.parse(text) as Kept, status, says: stdout + stderr }
 }
 async function benchOf(title: string): Promise<{ page: Page, errors: string[] }> {

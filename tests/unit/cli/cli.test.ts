@@ -14,7 +14,7 @@ const out = join(process.cwd(), '.build', 'cli-test.mjs')
 buildSync({ entryPoints: ['cli/main.ts'], bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: out, logLevel: 'error' })
 
 function run(...args: string[]) {
-  const { status, stdout, stderr } = spawnSync(process.execPath, [out, ...args], { encoding: 'utf8' })
+  const { status, stdout, stderr } = spawnSync(process.execPath, ['--liftoff-only', out, ...args], { encoding: 'utf8' })
   return { status, stdout, stderr }
 }
 /** The same without a process of its own, which takes a second each. */
