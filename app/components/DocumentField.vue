@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useId } from 'vue'
-import { nudged } from '~/shown/quantities'
+import { nudgedByKey } from '~/shown/quantities'
 
 /** One value of a document: its name, its field, what it does, and what is wrong with it. */
 const { value, usual = null, choices = null } = defineProps<{ name: string, value: string, usual?: string | null, choices?: readonly string[] | null, says: string, wrong: string }>()
@@ -8,14 +8,9 @@ const emit = defineEmits<{ set: [value: string] }>()
 defineOptions({ inheritAttrs: false })
 const id = useId()
 
-/** Up and down move a number by one of its unit, with alt by a tenth. */
 function nudge(event: KeyboardEvent): void {
-  const by = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0
-  if (by === 0) return
-  const next = nudged(value === '' ? usual ?? '' : value, by, event.altKey)
-  if (next === null) return
-  event.preventDefault()
-  emit('set', next)
+  const next = nudgedByKey(value === '' ? usual ?? '' : value, event)
+  if (next !== null) emit('set', next)
 }
 </script>
 

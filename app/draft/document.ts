@@ -112,7 +112,7 @@ export function documentDraft<D extends object, T>(part: DocumentPart, read: (va
   /** What could not be for another document's sake, and now can, goes into the project. */
   function reread(): void {
     const written = Object.keys(draft.value).length === 0 ? null : draft.value
-    settle(JSON.stringify(written) !== JSON.stringify(from ?? null) && read(draft.value).ok)
+    settle(JSON.stringify(written) !== JSON.stringify(from ?? null))
   }
 
   return { draft, problems, value, depth, load, change, reread, undo: () => step(past, future), redo: () => step(future, past), replace }

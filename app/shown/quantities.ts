@@ -28,6 +28,14 @@ export function nudged(text: string, by: number, fine: boolean): string | null {
   return `${Math.round((Number(match[1]) + by * step) * 1000) / 1000}${match[2] === '' ? '' : ` ${match[2]!}`}`
 }
 
+/** What an arrow key makes of a written quantity: up and down move it by one of its unit, with alt by a tenth. null for any other key. */
+export function nudgedByKey(text: string, event: KeyboardEvent): string | null {
+  const by = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0
+  const next = by === 0 ? null : nudged(text, by, event.altKey)
+  if (next !== null) event.preventDefault()
+  return next
+}
+
 /** Writes what was typed for a setting into its part of the document; nothing typed leaves it out. */
 export function setWritten(part: Record<string, unknown>, name: string, value: string, as: SettingSpec['kind']): void {
   if (value.trim() === '') delete part[name]

@@ -1,4 +1,4 @@
-export { POKE_FIELDS, readPokes, type Poke, type TimedPoke } from './pokes'
+export { POKE_FIELDS, ROBOT, readPokes, type Poke, type TimedPoke } from './pokes'
 export { PALM } from './hands'
 export { solidShape } from './build'
 export { ENGINE_VERSION, readRecord, recordOf, replay, type Replayed, type RunRecord } from './record'

@@ -17,7 +17,7 @@ const CLAP_TIME = 0.2
 /** How strong a knock on the robot's body is as its own microphone hears it: by so much a metre a second, at most 1. */
 const KNOCK_HEARD = 1.6
 /** The name under which pokes mean the robot. */
-const ROBOT = 'robot'
+export const ROBOT = 'robot'
 /** From so far above all that stands a hand looks for where to put a piece down, metres. */
 const ABOVE = 20
 

@@ -8,7 +8,8 @@ let browser: Browser
 beforeAll(async () => { browser = await launch() })
 afterAll(() => browser.close())
 
-const ready = (page: Page): Promise<void> => until(page, hasText('.decide .head', 'ready to run'))
+/** The program is checked, and the robot stands in its arena. */
+const ready = (page: Page): Promise<void> => until(page, `${hasText('.decide .head', 'ready to run')} && document.querySelector('.sense [data-device]') !== null`)
 async function benchOf(title: string, face: 'rules' | 'text' = 'rules'): Promise<Page> {
   const { page } = await openPage(browser, inject('address'), face)
   await page.goto(`${inject('address')}/projects/${await copyOf(page, title)}`, { waitUntil: 'networkidle0' })

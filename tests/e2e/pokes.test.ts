@@ -31,6 +31,16 @@ async function benchOf(title: string): Promise<{ page: Page, errors: string[] }>
   await until(opened.page, `document.querySelector('.sense [data-device] [data-figure]')?.textContent.length > 0`)
   return opened
 }
+/** The same with a program of its own that runs, by one key. */
+async function running(title: string, program: string): Promise<{ page: Page, errors: string[] }> {
+  const opened = await benchOf(title)
+  await typeProgram(opened.page, program)
+  await until(opened.page, hasText('.decide .head', 'ready to run'))
+  await opened.page.click('.head h2')
+  await opened.page.keyboard.press('Enter')
+  await until(opened.page, hasText('.now', 'rule 2'))
+  return opened
+}
 const wheelsRest = `parseFloat(document.querySelector('[data-device=wheels] [data-figure]').textContent) === 0`
 const hold = async (page: Page, device: string): Promise<void> => { await page.click(`[data-device=${device}] .reach`); await page.focus(`[data-device=${device}] .hand [role=slider]`) }
 const button = (page: Page, words: string): Promise<void> => page.$$eval('.hands button', (all, w) => { all.find(b => b.textContent?.trim().startsWith(w))!.click() }, words)
@@ -45,11 +55,7 @@ async function placeOf(page: Page, size: readonly [number, number], x: number, y
 
 describe('hands in a run', () => {
   test('a hand before the sonar stops the robot, and it goes on when the hand goes; near and far by key', async () => {
-    const { page, errors } = await benchOf('Night rounds')
-    await typeProgram(page, 'when sonar.distance < 30 cm -> halt\notherwise -> drive 5 cm/s\n')
-    await until(page, hasText('.decide .head', 'ready to run'))
-    await page.click('.head h2')
-    await page.keyboard.press('Enter')
+    const { page, errors } = await running('Night rounds', 'when sonar.distance < 30 cm -> halt\notherwise -> drive 5 cm/s\n')
     await until(page, `${wheelsRest} === false`)
     await hold(page, 'sonar')
     await page.keyboard.press('Home')
@@ -113,12 +119,7 @@ describe('hands in a run', () => {
   })
 
   test('a piece is dragged before the robot, which reacts; with Ctrl it is knocked', async () => {
-    const { page, errors } = await benchOf('Kiss the fender')
-    await typeProgram(page, 'when sonar.distance < 40 cm -> halt\notherwise -> drive 4 cm/s\n')
-    await until(page, hasText('.decide .head', 'ready to run'))
-    await page.click('.head h2')
-    await page.keyboard.press('Enter')
-    await until(page, hasText('.now', 'rule 2'))
+    const { page, errors } = await running('Kiss the fender', 'when sonar.distance < 40 cm -> halt\notherwise -> drive 4 cm/s\n')
     const at = (x: number, y: number) => placeOf(page, [2.6, 1.4], x, y)
     const drag = async (from: { x: number, y: number }, to: { x: number, y: number }): Promise<void> => {
       await page.mouse.move(from.x, from.y)

@@ -44,7 +44,7 @@ async function at(path: (page: Page) => Promise<string>, face: 'rules' | 'text' 
   return page
 }
 const bench = (title: string) => async (page: Page) => `/projects/${await copyOf(page, title)}`
-const ready = async (page: Page): Promise<void> => { await until(page, hasText('.decide .head', 'ready to run')) }
+const ready = async (page: Page): Promise<void> => { await until(page, `${hasText('.decide .head', 'ready to run')} && document.querySelector('.sense [data-device]') !== null`) }
 
 describe('in light and in dark, axe-core finds nothing', () => {
   test('on the projects, with one being renamed, with what a new one begins with', async () => {

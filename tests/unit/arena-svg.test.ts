@@ -61,6 +61,10 @@ describe('an arena from a drawing', () => {
     const { items } = read(svg('<line x1="0" y1="0" x2="100" y2="0" stroke="#787878" stroke-width="40"/><line x1="0" y1="0" x2="100" y2="0" stroke="black" stroke-width="20"/><rect width="100" height="100" fill="white"/>'))
     expect(Object.fromEntries(Object.entries(items).map(([k, v]) => [k, v.length]))).toEqual({ walls: 1, lines: 1, patches: 1 })
   })
+  test('only whole words say what is in a layer', () => {
+    const { items } = read(svg('<g id="floorplan"><rect id="outline" width="100" height="100" fill="red"/></g><g id="Walls 2"><line x1="0" y1="0" x2="100" y2="0" stroke="black" stroke-width="20"/></g>'))
+    expect(Object.keys(items)).toEqual(['patches', 'walls'])
+  })
   test('transforms of groups nest, turn and grow what is in them, strokes too; classes of a style sheet count', () => {
     const { items } = read(svg(`<style>.w { stroke: #777; stroke-width: 10px; fill: none }</style>
       <g transform="translate(1000 500)"><g transform="scale(2)"><g transform="rotate(90)"><line class="w" x1="0" y1="0" x2="100" y2="0"/></g></g>

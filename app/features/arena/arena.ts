@@ -225,8 +225,8 @@ export const useArenaStore = defineStore('arena', () => {
       for (const { list } of ITEMS) delete d[list]
       Object.assign(d, items, { size })
       const at = readPoint((d.start as Raw | undefined)?.['at'])
-      const [w, h] = size.map(s => parseFloat(s) / 100) as [number, number]
-      if (Number.isFinite(at[0] + at[1]) && at[0] < w && at[1] < h) return
+      const [w, h] = readPoint(size)
+      if (at[0] < w && at[1] < h) return
       d.start = { ...EMPTY_ARENA.start, at: [PEN.length(w / 2), PEN.length(h / 2)] }
     }))
     selected.value = []

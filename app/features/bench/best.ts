@@ -1,4 +1,4 @@
-import type { TapeEvent } from '~~/core/tape'
+import { TapeHash, type TapeEvent } from '~~/core/tape'
 import type { GoalState } from '~~/core/task'
 import { useKept } from '~/composables/useKept'
 
@@ -10,10 +10,9 @@ interface Best { readonly of: string, readonly time: number }
 
 /** What a best time is of: another task, arena or robot, another seed or realism are another race. */
 export function raceOf(project: string, documents: readonly unknown[], seed: number, realism: string): string {
-  // A short fingerprint (Java's string hash): it tells documents apart, it need not be secret.
-  let hash = 0
-  for (const sign of JSON.stringify(documents)) hash = (Math.imul(hash, 31) + sign.charCodeAt(0)) | 0
-  return `${project} ${(hash >>> 0).toString(36)} ${seed} ${realism}`
+  const hash = new TapeHash()
+  hash.text(JSON.stringify(documents))
+  return `${project} ${hash.digest()} ${seed} ${realism}`
 }
 
 /** How long a run took that met all goals by itself, seconds; null for any other. Hands in it are help, dials are not. */

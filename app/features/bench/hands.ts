@@ -1,9 +1,9 @@
 import { defineStore, storeToRefs } from 'pinia'
 import { computed, reactive, ref, watch } from 'vue'
+import { ROBOT } from '~~/core/simulation'
+import { yawAt } from '~/shown/poses'
 import { useBenchStore } from './bench'
 
-/** The name under which pokes mean the robot. */
-export const ROBOT = 'robot'
 /** How far before the robot's middle one claps, metres. */
 const CLAP_AHEAD = 0.5
 /** How hard a knock is, metres a second: what is as tall as a hand falls over. */
@@ -62,30 +62,23 @@ export const useHandsStore = defineStore('hands', () => {
   }
   const carry = (forward: number, right: number): void => bench.poke({ poke: 'carry', forward, right })
 
-  /** Where the robot is and which way it faces, in the newest row; null before there is one. */
-  function robotNow(): { readonly x: number, readonly y: number, readonly yaw: number } | null {
-    const { tape } = bench
-    const row = tape?.find(tape.rows - 1) ?? opened.value?.first
-    if (row === undefined || opened.value === null) return null
-    const { body } = opened.value.layout
-    const [x, y, , qx, qy, qz, qw] = row.subarray(body, body + 7) as unknown as readonly [number, number, number, number, number, number, number]
-    return { x, y, yaw: Math.atan2(2 * (qw * qz + qx * qy), 1 - 2 * (qy * qy + qz * qz)) }
-  }
+  /** The newest row, or how things stand before the first; null before there is a run. */
+  const rowNow = (): Float64Array | null => bench.tape?.find(bench.tape.rows - 1) ?? opened.value?.first ?? null
   function clap(): void {
-    const at = robotNow()
-    if (at !== null) bench.poke({ poke: 'clap', x: at.x + CLAP_AHEAD * Math.cos(at.yaw), y: at.y + CLAP_AHEAD * Math.sin(at.yaw) })
+    const row = rowNow()
+    if (row === null || opened.value === null) return
+    const { body } = opened.value.layout
+    const yaw = yawAt(row, body + 3)
+    bench.poke({ poke: 'clap', x: row[body]! + CLAP_AHEAD * Math.cos(yaw), y: row[body + 1]! + CLAP_AHEAD * Math.sin(yaw) })
   }
   /** Knocks what is in hand: a piece away from the robot, the robot from its left, or towards a heading with a speed. */
   function knock(what: string, how: { readonly speed: number, readonly heading: number } | null = null): void {
-    const robot = robotNow()
-    const { tape } = bench
-    if (robot === null || opened.value === null) return
-    const { layout } = opened.value
-    const piece = layout.pieceNames.indexOf(what)
-    const row = tape?.find(tape.rows - 1) ?? opened.value.first
-    const at = layout.pieces + 7 * piece
-    const away = piece === -1 ? Math.PI / 2 - robot.yaw : -Math.atan2(row[at + 1]! - robot.y, row[at]! - robot.x)
-    bench.poke({ poke: 'knock', what, ...how ?? { speed: KNOCK, heading: away } })
+    const row = rowNow()
+    if (row === null || opened.value === null) return
+    const { body, pieces, pieceNames } = opened.value.layout
+    const at = pieces + 7 * pieceNames.indexOf(what)
+    const heading = what === ROBOT ? Math.PI / 2 - yawAt(row, body + 3) : -Math.atan2(row[at + 1]! - row[body + 1]!, row[at]! - row[body]!)
+    bench.poke({ poke: 'knock', what, ...how ?? { speed: KNOCK, heading } })
   }
 
   return { inReach, before, covered, pressed, away, light, chosen, things, isAway, hold, cover, press, dim, take, giveBack, carry, clap, knock }

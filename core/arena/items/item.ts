@@ -27,6 +27,6 @@ export function defineItem(item: Omit<ArenaItem, 'schema'> & { readonly schema: 
 }
 
 /** A length (metres) as documents write it, to the millimetre. */
-const written = (x: number): string => `${Math.round(x * 1000) / 10} cm`
+export const written = (x: number): string => `${Math.round(x * 1000) / 10} cm`
 /** A place (metres) as documents write it. */
 export const writtenPlace = (x: number, y: number): WrittenPlace => [written(x), written(y)]

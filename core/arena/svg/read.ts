@@ -1,7 +1,7 @@
 import type { ColorName } from '../../colors'
 import { cos, sin } from '../../maths'
 import { freeName } from '../arena'
-import { writtenPlace } from '../items/item'
+import { written as cm, writtenPlace } from '../items/item'
 import { readDrawing, type Figure } from './drawing'
 import { plainOf, simplified, type Plain, type Stroke } from './outline'
 import { paintOf } from './paint'
@@ -13,8 +13,10 @@ export type FromSvg =
 
 /** What the names of layers, classes and figures say about what is drawn in them. */
 const LAYERS: readonly (readonly [RegExp, Kind])[] = [
-  [/wall/i, 'walls'], [/piece|thing/i, 'pieces'], [/area|zone/i, 'areas'], [/deck|floor/i, 'decks'], [/patch|paint/i, 'patches'], [/line|track/i, 'lines'],
+  [words('walls?'), 'walls'], [words('pieces?|things?'), 'pieces'], [words('areas?|zones?'), 'areas'], [words('decks?|floors?'), 'decks'], [words('patch|patches|paint'), 'patches'], [words('lines?|tracks?'), 'lines'],
 ]
+/** Whole words: an outline is no line, and a floorplan no floor. */
+function words(any: string): RegExp { return new RegExp(`(?<![a-z])(${any})(?![a-z])`, 'i') }
 type Kind = 'walls' | 'pieces' | 'areas' | 'decks' | 'patches' | 'lines'
 
 /** Of walls and lines that are drawn without a width, metres; of pieces, how high. */
@@ -25,7 +27,6 @@ const HIGH = 0.1
 const STRAY = 0.002
 const MOST_POINTS = 200
 
-const cm = (metres: number): string => `${Math.round(metres * 1000) / 10} cm`
 const deg = (radians: number): string => `${Math.round(radians * 1800 / Math.PI) / 10} deg`
 const within = (x: number, low: number, high: number): number => Math.min(high, Math.max(low, x))
 
@@ -78,8 +79,9 @@ type Make = (figure: Figure, stroke: Stroke, put: (item: object) => void, named:
 /** What each kind makes of a stroke; what is wrong where it makes nothing. */
 const MAKE: Readonly<Record<Kind, Make>> = {
   walls(figure, stroke, put) {
-    const plain = figure.stroke === 'none' || paintOf(figure.stroke) === null ? plainOf(stroke) : null
-    const color = paintOf(figure.stroke) ?? paintOf(figure.fill) ?? 'grey'
+    const painted = paintOf(figure.stroke)
+    const plain = painted === null ? plainOf(stroke) : null
+    const color = painted ?? paintedAs(figure, 'grey')
     if (plain?.shape === 'disc') return 'a wall is straight'
     if (plain !== null) {
       // A filled bar is a wall along its longer side.
@@ -91,7 +93,7 @@ const MAKE: Readonly<Record<Kind, Make>> = {
       put({ from: writtenPlace(x - dx, y - dy), to: writtenPlace(x + dx, y + dy), thickness: cm(within(Math.min(...plain.size), 0.005, 2)), color })
       return null
     }
-    if (paintOf(figure.stroke) === null) return 'a filled wall is a bar'
+    if (painted === null) return 'a filled wall is a bar'
     const points = simplified(stroke.closed ? [...stroke.points, stroke.points[0]!] : stroke.points, STRAY)
     const thickness = figure.width > 0 ? within(figure.width, 0.005, 2) : WALL
     for (let i = 1; i < points.length; i++) put({ from: writtenPlace(...points[i - 1]!), to: writtenPlace(...points[i]!), thickness: cm(thickness), color })

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { readQuantity, kindOf } from '~~/core/units'
-import { ROBOT, useHandsStore } from '~/features/bench/hands'
-import { nudged } from '~/shown/quantities'
+import { ROBOT } from '~~/core/simulation'
+import { useHandsStore } from '~/features/bench/hands'
+import { nudgedByKey } from '~/shown/quantities'
 
 /** What hands do to the robot, to pieces and to the lamps, while the run goes on. */
 const hands = useHandsStore()
@@ -17,14 +18,6 @@ function measure(text: string, kind: 'length' | 'angle'): { readonly value: numb
 const way = computed(() => measure(forward.value, 'length'))
 const angle = computed(() => measure(right.value, 'angle'))
 const light = computed({ get: () => Math.round(hands.light * 100), set: (share: number) => hands.dim(share / 100) })
-
-function nudge(text: string, event: KeyboardEvent): string {
-  const by = event.key === 'ArrowUp' ? 1 : event.key === 'ArrowDown' ? -1 : 0
-  const next = by === 0 ? null : nudged(text, by, event.altKey)
-  if (next === null) return text
-  event.preventDefault()
-  return next
-}
 </script>
 
 <template>
@@ -33,11 +26,11 @@ function nudge(text: string, event: KeyboardEvent): string {
     <KeyButton size="small" :disabled="!hands.inReach || hands.isAway" says="Knock against it: a piece away from the robot. With Ctrl and the pointer: any way, harder the farther one drags" @click="hands.knock(hands.chosen)">knock</KeyButton>
     <template v-if="hands.chosen === ROBOT">
       <span class="pair">
-        <v-text-field v-model="forward" class="mono" aria-label="How far forward" :error="way.wrong !== ''" :title="way.wrong || 'How far forward; below zero is back'" @keydown="forward = nudge(forward, $event)" @keydown.enter.stop="hands.carry(way.value, 0)" />
+        <v-text-field v-model="forward" class="mono" aria-label="How far forward" :error="way.wrong !== ''" :title="way.wrong || 'How far forward; below zero is back'" @keydown="forward = nudgedByKey(forward, $event) ?? forward" @keydown.enter.stop="hands.carry(way.value, 0)" />
         <KeyButton size="small" :disabled="!hands.inReach || way.wrong !== ''" says="Carry the robot exactly so far forward; its wheels do not turn" @click="hands.carry(way.value, 0)">carry</KeyButton>
       </span>
       <span class="pair">
-        <v-text-field v-model="right" class="mono" aria-label="How far to the right" :error="angle.wrong !== ''" :title="angle.wrong || 'How far to the right; below zero is left'" @keydown="right = nudge(right, $event)" @keydown.enter.stop="hands.carry(0, angle.value)" />
+        <v-text-field v-model="right" class="mono" aria-label="How far to the right" :error="angle.wrong !== ''" :title="angle.wrong || 'How far to the right; below zero is left'" @keydown="right = nudgedByKey(right, $event) ?? right" @keydown.enter.stop="hands.carry(0, angle.value)" />
         <KeyButton size="small" :disabled="!hands.inReach || angle.wrong !== ''" says="Turn the robot exactly so far to the right" @click="hands.carry(0, angle.value)">turn</KeyButton>
       </span>
     </template>

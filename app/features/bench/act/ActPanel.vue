@@ -2,6 +2,7 @@
 import { useResizeObserver } from '@vueuse/core'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { readRobot } from '~~/core/robot'
+import { ROBOT } from '~~/core/simulation'
 import { inLengthUnit, shownLength } from '~/shown/lengths'
 import { screenAt } from '~/shown/screen'
 import ActHands from './ActHands.vue'
@@ -177,7 +178,7 @@ function drag(event: PointerEvent): void {
     const at = picture?.pick(x, y)
     const { row, opened } = bench
     if (at == null || row === null || opened === null) return
-    if (event.shiftKey && grabbed === 'robot') {
+    if (event.shiftKey && grabbed === ROBOT) {
       const { body } = opened.layout
       const heading = -Math.atan2(at.y - row[body + 1]!, at.x - row[body]!)
       bench.poke({ poke: 'put', what: grabbed, x: row[body]!, y: row[body + 1]!, heading })

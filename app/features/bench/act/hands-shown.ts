@@ -1,5 +1,6 @@
 import { PALM, type Poke } from '~~/core/simulation'
 import type { Tape, TapeLayout } from '~~/core/tape'
+import { yawAt } from '~/shown/poses'
 import type { RobotLooks } from './picture'
 
 /** The nearest that a hand is held, metres. */
@@ -69,8 +70,8 @@ function eyeOf(device: string, row: Float64Array, layout: TapeLayout, looks: Rob
   }
   const look = looks.devices.find(d => d.name === device)
   if (look?.onChassis !== true) return null
-  const [x, y, , qx, qy, qz, qw] = row.subarray(layout.body, layout.body + 7) as unknown as readonly [number, number, number, number, number, number, number]
-  const yaw = Math.atan2(2 * (qw * qz + qx * qy), 1 - 2 * (qy * qy + qz * qz))
+  const [x, y] = [row[layout.body]!, row[layout.body + 1]!]
+  const yaw = yawAt(row, layout.body + 3)
   const [c, s] = [Math.cos(yaw), Math.sin(yaw)]
   const level = Math.cos(look.pitch)
   return {

@@ -1,6 +1,6 @@
 import { isOn, type Arena, type PlacedPiece } from '~~/core/arena'
 import type { SolidShape } from '~~/core/geometry'
-import { PALM, solidShape } from '~~/core/simulation'
+import { PALM, ROBOT, solidShape } from '~~/core/simulation'
 import type { RobotFacts } from '~~/core/robot'
 import type { TapeLayout } from '~~/core/tape'
 import { deviceColor } from '~/shown/readings'
@@ -11,6 +11,7 @@ import { HAND, type Beside, type Pick, type Picture, type RobotLooks } from './p
 import { drawGround, drawWaves } from './plan-ground'
 import { PlanRuler, type Measured } from './plan-ruler'
 import { toWorld, type Anchor, type Frame, type PlanView, type Point } from './plan-view'
+import { yawAt } from '~/shown/poses'
 import { shadowOf } from '~/shown/shadow'
 
 /** Places of the trail that are drawn, and every how many ticks one is taken. */
@@ -231,7 +232,7 @@ export class Plan implements Picture {
     // What no feeder has put out yet waits far below; what lies on the harbour's bed is out of reach as well.
     const piece = this.loose.findIndex((p, i) => row[layout.pieces + 7 * i + 2]! > OUT_OF_REACH && away(layout.pieces + 7 * i) < (p.body.shape === 'box' ? Math.max(p.body.length, p.body.width) / 2 : p.body.diameter / 2) + 0.01)
     if (piece !== -1) return { what: layout.pieceNames[piece]!, x, y }
-    return { what: away(layout.body) < Math.max(looks.length, looks.width) / 2 ? 'robot' : null, x, y }
+    return { what: away(layout.body) < Math.max(looks.length, looks.width) / 2 ? ROBOT : null, x, y }
   }
 
   draw(row: Float64Array, tick: number, { rowOf, screenOf, hands }: Beside): void {
@@ -283,7 +284,7 @@ export class Plan implements Picture {
     const [c, s] = [Math.cos(yaw), Math.sin(yaw)]
     const reach = ({ body }: PlacedPiece): number => body.shape !== 'box' ? body.diameter / 2 : Math.min(body.length, body.width) / 2
     return [
-      { name: 'robot', x: row[b]!, y: row[b + 1]!, reach: Math.min(looks.length, looks.width) / 2 },
+      { name: ROBOT, x: row[b]!, y: row[b + 1]!, reach: Math.min(looks.length, looks.width) / 2 },
       ...looks.devices.filter(d => d.onChassis).map(d => ({ name: d.name, x: row[b]! + d.forward * c - d.left * s, y: row[b + 1]! + d.forward * s + d.left * c, reach: 0 })),
       ...this.loose.map((p, i) => ({ name: layout.pieceNames[i]!, x: row[layout.pieces + 7 * i]!, y: row[layout.pieces + 7 * i + 1]!, reach: reach(p) })),
       ...this.fixed.map(p => ({ name: p.name, x: p.at[0], y: p.at[1], reach: reach(p) })),
@@ -442,13 +443,4 @@ export class Plan implements Picture {
 function lies(row: Float64Array, q: number): boolean {
   const [x, y] = [row[q]!, row[q + 1]!]
   return 1 - 2 * (x * x + y * y) < 0.99
-}
-
-/** Heading of a pose in a row whose quaternion starts at `q`. */
-function yawAt(row: Float64Array, q: number): number {
-  const x = row[q]!
-  const y = row[q + 1]!
-  const z = row[q + 2]!
-  const w = row[q + 3]!
-  return Math.atan2(2 * (w * z + x * y), 1 - 2 * (y * y + z * z))
 }

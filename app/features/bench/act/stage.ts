@@ -1,5 +1,6 @@
 import * as THREE from 'three'
 import { turned, type Arena, type PlacedPiece } from '~~/core/arena'
+import { yawOf } from '~~/core/geometry'
 import type { Opened } from '~/run/protocol'
 import type { RobotFacts } from '~~/core/robot'
 import type { TapeLayout } from '~~/core/tape'
@@ -466,7 +467,7 @@ export class Stage implements Picture {
   /** In the robot's own frame the eye turns with it: it looks where the robot looks. */
   private yaw(): number {
     const { quaternion: q } = this.robot
-    return this.standing === 'robot' ? Math.atan2(2 * (q.w * q.z + q.x * q.y), 1 - 2 * (q.y * q.y + q.z * q.z)) - Math.PI / 2 : 0
+    return this.standing === 'robot' ? yawOf(q) - Math.PI / 2 : 0
   }
 
   /** Puts the camera where the eye is. */

@@ -11,8 +11,8 @@ const emit = defineEmits<{ fold: [], move: [by: 1 | -1], drag: [], press: [] }>(
 
 const hands = useHandsStore()
 const hand = computed(() => handOn(props.device.kind))
-/** Whether the hand before it can be moved. */
-const reaching = ref(false)
+/** Whether the hand before it can be moved; one that is there already can. */
+const reaching = ref(hands.before.has(props.device.name) || hands.covered.has(props.device.name))
 const isPressed = computed(() => hands.pressed.has(props.device.name))
 const HAND_SAYS = { eye: 'A hand before it', switch: 'Press it; again lets it go' } as const
 /** A switch is pressed or let go; before an eye, the hand is asked for, or goes away. */
