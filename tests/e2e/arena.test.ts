@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
-import { hasText, launch, openPage, press, savedFile, until } from './browser'
+import { ask, hasText, launch, openPage, press, savedFile, until } from './browser'
 
 let browser: Browser
 beforeAll(async () => { browser = await launch() })
@@ -13,12 +13,10 @@ const PROGRAM = 'when sonar.distance < 20 cm -> finish "there"\notherwise -> dri
 
 /** A project with a bare deck and no task, opened in its Arena view. */
 async function bareArena(): Promise<{ page: Page, errors: string[], id: string }> {
-  const { page, errors } = await openPage(browser, inject('address'), 'rules')
   const robot = JSON.parse(readFileSync('demo/robots/limpet.json', 'utf8')) as unknown
   const arena = { mindpath: 'arena', version: 1, name: 'bare', size: ['2 m', '1.2 m'], start: { at: ['30 cm', '60 cm'], heading: '0 deg' } }
-  const made = await fetch(`${inject('address')}/api/projects`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ project: { title: 'Built here', robot, arena, task: null, program: PROGRAM } }) })
-  const { id } = await made.json() as { id: string }
-  await page.goto(`${inject('address')}/projects/${id}/arena`, { waitUntil: 'networkidle0' })
+  const { id } = await ask<{ id: string }>(inject('address'), '/api/projects', { project: { title: 'Built here', robot, arena, task: null, program: PROGRAM } })
+  const { page, errors } = await openPage(browser, `${inject('address')}/projects/${id}/arena`, 'rules')
   await page.waitForSelector('[data-thing="start[0]"]')
   return { page, errors, id }
 }

@@ -2,23 +2,17 @@ import { execFile } from 'node:child_process'
 import { promisify } from 'node:util'
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
-import { hasText, launch, openPage, press, text, typeProgram, until } from './browser'
+import { copyOf, hasText, launch, openPage, press, text, typeProgram, until } from './browser'
 
 const run = promisify(execFile)
 let browser: Browser
 beforeAll(async () => { browser = await launch() })
 afterAll(() => browser.close())
 
-interface Listed { readonly id: string, readonly title: string }
-const projects = async (): Promise<Listed[]> => await (await fetch(`${inject('address')}/api/projects`)).json() as Listed[]
 
 /** A fresh copy of a demo project, on the bench. */
 async function bench(title: string): Promise<{ page: Page, errors: string[], id: string }> {
-  const source = (await projects()).find(p => p.title === title)!
-  const answer = await fetch(`${inject('address')}/api/projects`, {
-    method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ from: source.id, title: `${title} under test` }),
-  })
-  const { id } = await answer.json() as { id: string }
+  const id = await copyOf(inject('address'), title)
   const opened = await openPage(browser, `${inject('address')}/projects/${id}`)
   await until(opened.page, hasText('.decide .head', 'ready to run'))
   await until(opened.page, `document.querySelector('.sense [data-device] [data-figure]')?.textContent.length > 0`)

@@ -7,7 +7,7 @@ export function launch(): Promise<Browser> {
   if (executablePath === undefined) throw new Error('Chromium is missing: apt-get install chromium')
   return puppeteer.launch({
     executablePath, headless: true,
-    args: ['--no-sandbox', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--enable-unsafe-swiftshader', '--use-angle=swiftshader'],
+    args: ['--no-sandbox', '--js-flags=--liftoff-only', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--enable-unsafe-swiftshader', '--use-angle=swiftshader'],
   })
 }
 
@@ -19,8 +19,25 @@ export async function openPage(browser: Browser, url: string, face: 'rules' | 't
   const errors: string[] = []
   page.on('pageerror', e => errors.push(String(e)))
   page.on('console', (m) => { if (m.type() === 'error' && !m.text().includes('409')) errors.push(m.text()) })
-  await page.goto(url, { waitUntil: 'networkidle0' })
+  await go(page, url)
   return { page, errors }
+}
+
+/** Goes there; the page is made when its main part stands, and no list of it is on its way. */
+export async function go(page: Page, url: string): Promise<void> {
+  await page.goto(url, { waitUntil: 'load' })
+  await made(page)
+}
+export async function reload(page: Page): Promise<void> {
+  await page.reload({ waitUntil: 'load' })
+  await made(page)
+}
+const made = (page: Page): Promise<void> => until(page, 'document.querySelector("main") !== null && document.querySelector("main .v-skeleton-loader") === null')
+
+/** Asks the server without a page; what is sent is JSON. */
+export async function ask<T>(address: string, path: string, body?: object): Promise<T> {
+  const sent = body === undefined ? {} : { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }
+  return await (await fetch(`${address}${path}`, sent)).json() as T
 }
 
 export const text = (page: Page, selector: string): Promise<string> => page.$eval(selector, e => e.textContent?.trim() ?? '')
@@ -56,13 +73,9 @@ export const press = async (page: Page, modifier: 'Control' | 'Alt', key: KeyInp
 }
 
 /** A copy of a demo project that a test may change; its id. */
-export async function copyOf(page: Page, title: string): Promise<string> {
-  return page.evaluate(async (wanted) => {
-    const all = await (await fetch('/api/projects')).json() as { id: string, title: string }[]
-    const from = all.find(p => p.title === wanted)!.id
-    const answer = await fetch('/api/projects', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ from }) })
-    return (await answer.json() as { id: string }).id
-  }, title)
+export async function copyOf(address: string, title: string): Promise<string> {
+  const all = await ask<{ id: string, title: string }[]>(address, '/api/projects')
+  return (await ask<{ id: string }>(address, '/api/projects', { from: all.find(p => p.title === title)!.id })).id
 }
 
 /** Chooses from a list of Vuetify's: opens the field, takes what is called so. */

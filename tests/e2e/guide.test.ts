@@ -1,7 +1,7 @@
 import { inject } from 'vitest'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { Browser, Page } from 'puppeteer-core'
-import { hasText, launch, press, typeProgram, until } from './browser'
+import { go, hasText, launch, press, reload, typeProgram, until } from './browser'
 
 /** The guide as somebody new goes through it: every step by really doing what it says. */
 
@@ -29,7 +29,7 @@ const goesOn = (): Promise<void> => until(page, `Number.parseFloat(document.quer
 
 describe('the guide', () => {
   test('is offered on the first page, and opens beside the Bench', async () => {
-    await page.goto(inject('address'), { waitUntil: 'networkidle0' })
+    await go(page, inject('address'))
     await page.waitForSelector('[data-guide]')
     await page.click('[data-guide]')
     await page.waitForSelector('.guide')
@@ -94,7 +94,7 @@ describe('the guide', () => {
     await run('lane rounds\n  otherwise -> drive 20 cm/s\nlane lights\n  when sonar.distance < 50 cm -> light lamp red\n  otherwise -> light lamp green\n')
     await done('lane')
     await until(page, hasText('.guide', 'All done'))
-    await page.reload({ waitUntil: 'networkidle0' })
+    await reload(page)
     await until(page, hasText('.guide', '8 of 8 done'))
     await page.click('[aria-label="Put the guide away"]')
     await until(page, `document.querySelector('.guide') === null`)

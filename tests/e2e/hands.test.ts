@@ -1,6 +1,6 @@
 import type { Browser, CDPSession, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
-import { copyOf, hasText, launch, openPage, press, typeProgram, until } from './browser'
+import { copyOf, go, hasText, launch, openPage, press, typeProgram, until } from './browser'
 
 /** Reached without a mouse, without good eyes, by touch, at rest: what axe-core cannot tell. */
 
@@ -11,8 +11,7 @@ afterAll(() => browser.close())
 /** The program is checked, and the robot stands in its arena. */
 const ready = (page: Page): Promise<void> => until(page, `${hasText('.decide .head', 'ready to run')} && document.querySelector('.sense [data-device]') !== null`)
 async function benchOf(title: string, face: 'rules' | 'text' = 'rules'): Promise<Page> {
-  const { page } = await openPage(browser, inject('address'), face)
-  await page.goto(`${inject('address')}/projects/${await copyOf(page, title)}`, { waitUntil: 'networkidle0' })
+  const { page } = await openPage(browser, `${inject('address')}/projects/${await copyOf(inject('address'), title)}`, face)
   await ready(page)
   return page
 }
@@ -93,15 +92,13 @@ describe('by Tab alone every control is reached, and shows it', () => {
     await page.close()
   })
   test('on the Robot view', async () => {
-    const { page } = await openPage(browser, inject('address'))
-    await page.goto(`${inject('address')}/projects/${await copyOf(page, 'Fetch the floats')}/robot`, { waitUntil: 'networkidle0' })
+    const { page } = await openPage(browser, `${inject('address')}/projects/${await copyOf(inject('address'), 'Fetch the floats')}/robot`)
     await page.waitForSelector('[data-setting=range] input')
     expect(await walk(page)).toEqual({ missed: [], unseen: [] })
     await page.close()
   })
   test('on the Arena view', async () => {
-    const { page } = await openPage(browser, inject('address'))
-    await page.goto(`${inject('address')}/projects/${await copyOf(page, 'Lids home')}/arena`, { waitUntil: 'networkidle0' })
+    const { page } = await openPage(browser, `${inject('address')}/projects/${await copyOf(inject('address'), 'Lids home')}/arena`)
     await page.waitForSelector('[data-reading="sonar.distance"]')
     await page.click('[data-row="scatter[0]"]')
     expect(await walk(page)).toEqual({ missed: [], unseen: [] })
@@ -119,10 +116,10 @@ describe('twice as large, in a window of 1280 by 800', () => {
       expect([part, there]).toEqual([part, { left: true, right: true, seen: true, large: true }])
     }
     expect(await page.evaluate(() => document.scrollingElement!.scrollWidth)).toBeLessThanOrEqual(640)
-    await page.goto(`${page.url()}/robot`, { waitUntil: 'networkidle0' })
+    await go(page, `${page.url()}/robot`)
     await page.waitForSelector('[data-setting] input')
     expect(await page.evaluate(() => document.scrollingElement!.scrollWidth)).toBeLessThanOrEqual(640)
-    await page.goto(inject('address'), { waitUntil: 'networkidle0' })
+    await go(page, inject('address'))
     await page.waitForSelector('.card')
     expect(await page.evaluate(() => document.scrollingElement!.scrollWidth)).toBeLessThanOrEqual(640)
     await page.close()

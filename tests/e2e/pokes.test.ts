@@ -25,8 +25,7 @@ async function kept(page: Page): Promise<{ readonly record: Kept, readonly statu
   return { record: JSON.parse(text) as Kept, status, says: stdout + stderr }
 }
 async function benchOf(title: string): Promise<{ page: Page, errors: string[] }> {
-  const opened = await openPage(browser, inject('address'))
-  await opened.page.goto(`${inject('address')}/projects/${await copyOf(opened.page, title)}`, { waitUntil: 'networkidle0' })
+  const opened = await openPage(browser, `${inject('address')}/projects/${await copyOf(inject('address'), title)}`)
   await until(opened.page, hasText('.decide .head', 'ready to run'))
   await until(opened.page, `document.querySelector('.sense [data-device] [data-figure]')?.textContent.length > 0`)
   return opened

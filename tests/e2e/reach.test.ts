@@ -38,17 +38,15 @@ async function found(page: Page): Promise<readonly string[]> {
   return [...light, ...dark.map(line => `in the dark: ${line}`)]
 }
 
-async function at(path: (page: Page) => Promise<string>, face: 'rules' | 'text' = 'rules'): Promise<Page> {
-  const { page } = await openPage(browser, inject('address'), face)
-  await page.goto(`${inject('address')}${await path(page)}`, { waitUntil: 'networkidle0' })
-  return page
+async function at(path: string, face: 'rules' | 'text' = 'rules'): Promise<Page> {
+  return (await openPage(browser, `${inject('address')}${path}`, face)).page
 }
-const bench = (title: string) => async (page: Page) => `/projects/${await copyOf(page, title)}`
+const bench = async (title: string): Promise<string> => `/projects/${await copyOf(inject('address'), title)}`
 const ready = async (page: Page): Promise<void> => { await until(page, `${hasText('.decide .head', 'ready to run')} && document.querySelector('.sense [data-device]') !== null`) }
 
 describe('in light and in dark, axe-core finds nothing', () => {
   test('on the projects, with one being renamed, with what a new one begins with', async () => {
-    const page = await at(() => Promise.resolve('/'))
+    const page = await at('/')
     await page.waitForSelector('.card svg')
     expect(await found(page)).toEqual([])
     await page.click('.card .does button')
@@ -60,7 +58,7 @@ describe('in light and in dark, axe-core finds nothing', () => {
     await page.close()
   })
   test('on the bench as rules: at rest, with a menu, with the finder, with the keys, with the guide, while it runs, looking back with why', async () => {
-    const page = await at(bench('Fetch the floats'))
+    const page = await at(await bench('Fetch the floats'))
     await ready(page)
     expect(await found(page)).toEqual([])
     await page.focus('.row .more')
@@ -94,7 +92,7 @@ describe('in light and in dark, axe-core finds nothing', () => {
     await page.close()
   })
   test('on the bench as text, with mistakes; as a map; by hand', async () => {
-    const page = await at(bench('Lids home'), 'text')
+    const page = await at(await bench('Lids home'), 'text')
     await ready(page)
     await page.click('.cm-content')
     await page.keyboard.type('drvie 3 cm\n')
@@ -116,7 +114,7 @@ describe('in light and in dark, axe-core finds nothing', () => {
     await page.close()
   })
   test('on the Robot view, of a device, with something wrong, and of the robot itself', async () => {
-    const page = await at(async p => `${await bench('Fetch the floats')(p)}/robot`)
+    const page = await at(`${await bench('Fetch the floats')}/robot`)
     await page.waitForSelector('[data-setting=range] input')
     expect(await found(page)).toEqual([])
     await page.click('[data-setting=range] input', { count: 3 })
@@ -129,7 +127,7 @@ describe('in light and in dark, axe-core finds nothing', () => {
     await page.close()
   })
   test('on the Arena view, of the arena, of a thing with something wrong, and of a goal', async () => {
-    const page = await at(async p => `${await bench('Lids home')(p)}/arena`)
+    const page = await at(`${await bench('Lids home')}/arena`)
     await page.waitForSelector('[data-reading="sonar.distance"]')
     expect(await found(page)).toEqual([])
     await page.click('[data-row="scatter[0]"]')

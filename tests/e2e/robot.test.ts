@@ -11,9 +11,8 @@ let errors: string[]
 beforeAll(async () => { browser = await launch() })
 // Each test has a page and a project of its own.
 beforeEach(async () => {
-  ({ page, errors } = await openPage(browser, inject('address')))
-  const copy = await copyOf(page, 'Fetch the floats')
-  await page.goto(`${inject('address')}/projects/${copy}/robot`, { waitUntil: 'networkidle0' })
+  const copy = await copyOf(inject('address'), 'Fetch the floats');
+  ({ page, errors } = await openPage(browser, `${inject('address')}/projects/${copy}/robot`))
   await page.waitForSelector('[data-spot=sonar]')
 })
 afterEach(() => page.close())

@@ -1,6 +1,6 @@
 import type { Browser, KeyInput, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
-import { copyOf, hasText, launch, openPage, press, text, typeProgram, until } from './browser'
+import { ask, copyOf, hasText, launch, openPage, press, text, typeProgram, until } from './browser'
 
 let browser: Browser
 beforeAll(async () => { browser = await launch() })
@@ -27,16 +27,11 @@ const offer = async (page: Page, what: string): Promise<void> => {
 }
 
 async function fresh(text: string | null): Promise<{ page: Page, errors: string[] }> {
-  const { page } = await openPage(browser, `${inject('address')}/`, 'rules')
-  const id = await page.evaluate(async (t) => {
-    const post = async (path: string, body: unknown) => (await fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })).json()
-    const { id } = await post('/api/projects', {}) as { id: string }
-    if (t !== null) await post(`/api/projects/${id}/revisions`, { base: 1, program: t })
-    return id
-  }, text)
-  await page.close()
+  const { id } = await ask<{ id: string }>(inject('address'), '/api/projects', {})
+  if (text !== null) await ask(inject('address'), `/api/projects/${id}/revisions`, { base: 1, program: text })
   const opened = await openPage(browser, `${inject('address')}/projects/${id}`, 'rules')
   await opened.page.waitForSelector('.rules footer button')
+  await opened.page.waitForSelector('.sense [data-device]')
   await opened.page.bringToFront()
   return opened
 }
@@ -196,8 +191,7 @@ describe('Rules', () => {
   })
 
   test.each(['Night rounds', 'Fetch the floats', 'Lids home', 'Sort the floats', 'Find the buoy', 'Kiss the fender'])('%s is shown whole, and is the same text after', async (title) => {
-    const first = await openPage(browser, `${inject('address')}/`, 'rules')
-    const id = await copyOf(first.page, title)
+    const id = await copyOf(inject('address'), title)
     const { page, errors } = await openPage(browser, `${inject('address')}/projects/${id}`, 'rules')
     await page.bringToFront()
     await page.waitForSelector('.row')
@@ -210,7 +204,6 @@ describe('Rules', () => {
     await becomes(page, before)
     expect(errors).toEqual([])
     await page.close()
-    await first.page.close()
   })
 })
 

@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { spawn, type ChildProcess } from 'node:child_process'
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
-import { copyOf, hasText, launch, openPage, press, text, typeProgram, until } from './browser'
+import { copyOf, hasText, launch, openPage, press, reload, text, typeProgram, until } from './browser'
 import { freePort, startServer } from './setup'
 
 let browser: Browser
@@ -44,7 +44,7 @@ describe('saving', () => {
     await typeProgram(page, 'otherwise\n  drive 11 cm/s\n')
     await until(page, `!${saved}`)
     await until(page, saved)
-    await page.reload({ waitUntil: 'networkidle0' })
+    await reload(page)
     await until(page, hasText('.cm-content', 'drive 11 cm/s'))
     const ended = new Promise(r => server.once('exit', r))
     server.kill('SIGKILL')
@@ -54,7 +54,7 @@ describe('saving', () => {
     await until(page, hasText('[role=status]', 'not saved'))
     server = await startServer(port, data)
     await until(page, saved)
-    await page.reload({ waitUntil: 'networkidle0' })
+    await reload(page)
     await until(page, hasText('.cm-content', 'drive 12 cm/s'))
     await page.close()
   })
@@ -83,8 +83,7 @@ describe('saving', () => {
   })
 
   test('what was saved before is looked through, compared and brought back, and undo takes that back', async () => {
-    const { page: list } = await openPage(browser, `http://127.0.0.1:${port}/`)
-    const { page, errors } = await openPage(browser, `http://127.0.0.1:${port}/projects/${await copyOf(list, 'Kiss the fender')}`)
+    const { page, errors } = await openPage(browser, `http://127.0.0.1:${port}/projects/${await copyOf(`http://127.0.0.1:${port}`, 'Kiss the fender')}`)
     await until(page, hasText('.decide .head', 'ready to run'))
     const first = await page.$eval('.cm-content', e => (e as HTMLElement).innerText)
     await typeProgram(page, 'otherwise -> drive 7 cm/s\n')
@@ -134,12 +133,12 @@ describe('saving', () => {
     await viewAndBack(two)
     expect(await two.$$eval('[data-place="0"] pre', all => all.map(e => e.textContent?.trim()))).toEqual(['drive 22 cm/s', 'drive 21 cm/s'])
     expect(await text(two, '.cm-content')).toContain('drive 22 cm/s')
-    await two.reload({ waitUntil: 'networkidle0' })
+    await reload(two)
     await until(two, hasText('[data-place="0"] pre', 'drive 22 cm/s'))
     expect(await text(two, '.cm-content')).toContain('drive 22 cm/s')
     await two.click('[data-side=mine]')
     await until(two, saved)
-    await one.reload({ waitUntil: 'networkidle0' })
+    await reload(one)
     await until(one, hasText('.cm-content', 'drive 22 cm/s'))
     // The other way round: theirs goes on, mine is kept as a revision.
     await typeProgram(one, 'otherwise\n  drive 31 cm/s\n')
@@ -151,7 +150,7 @@ describe('saving', () => {
     await until(two, hasText('.cm-content', 'drive 31 cm/s'))
     await until(two, saved)
     // Place by place: the condition of one, the speed of the other.
-    await one.reload({ waitUntil: 'networkidle0' })
+    await reload(one)
     await until(one, saved)
     await typeProgram(one, 'when sonar.distance < 41 cm\n  halt\notherwise\n  drive 41 cm/s\n')
     await until(one, `!${saved}`)

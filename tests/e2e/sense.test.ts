@@ -1,6 +1,6 @@
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest'
-import { copyOf, hasText, launch, openPage, press, text, typeProgram, until } from './browser'
+import { copyOf, hasText, launch, openPage, press, reload, text, typeProgram, until } from './browser'
 
 let browser: Browser
 let page: Page
@@ -8,9 +8,8 @@ let errors: string[]
 beforeAll(async () => { browser = await launch() })
 // Each test has a page and a project of its own.
 beforeEach(async () => {
-  ({ page, errors } = await openPage(browser, inject('address')))
-  const copy = await copyOf(page, 'Find the buoy')
-  await page.goto(`${inject('address')}/projects/${copy}`, { waitUntil: 'networkidle0' })
+  const copy = await copyOf(inject('address'), 'Find the buoy');
+  ({ page, errors } = await openPage(browser, `${inject('address')}/projects/${copy}`))
   await page.waitForSelector('.sense [data-device=sonar]')
 })
 afterEach(() => page.close())
@@ -72,8 +71,7 @@ describe('Sense', () => {
     expect(errors).toEqual([])
   })
   test('devices are folded and moved, by pointer and by key, and stay so', async () => {
-    const { page, errors } = await openPage(browser, `${inject('address')}/`, 'rules')
-    await page.goto(`${inject('address')}/projects/${await copyOf(page, 'Night rounds')}`, { waitUntil: 'networkidle0' })
+    const { page, errors } = await openPage(browser, `${inject('address')}/projects/${await copyOf(inject('address'), 'Night rounds')}`, 'rules')
     await page.waitForSelector('[data-device=gyro]')
     const shown = () => page.$$eval('.sense [data-device]', all => all.map(e => e.getAttribute('data-device')))
     const before = await shown()
@@ -87,7 +85,7 @@ describe('Sense', () => {
     expect(await page.$eval('[data-device=gyro] .body', e => getComputedStyle(e).display)).toBe('none')
     expect(await text(page, '[data-device=gyro] .worth')).toContain('deg')
     const now = await shown()
-    await page.reload({ waitUntil: 'networkidle0' })
+    await reload(page)
     await page.waitForSelector('[data-device=gyro]')
     expect(await shown()).toEqual(now)
     await page.click('[data-device=gyro] .fold')
