@@ -1,10 +1,12 @@
 import { Command } from 'commander'
 import { addCheck } from './check'
+import { addCompare } from './compare'
 import { addCompile } from './compile'
 import { addFormat } from './format'
 import { addReplay } from './replay'
 import { addSim } from './sim'
 import { runCommands } from './usage'
+import { addWhy } from './why'
 
 /** The command line over the core: does what is asked, and says with which code to exit. */
 export async function commandLine(args: readonly string[]): Promise<number> {
@@ -12,6 +14,8 @@ export async function commandLine(args: readonly string[]): Promise<number> {
   const exit = { code: 0 }
   addSim(program, exit)
   addReplay(program, exit)
+  addCompare(program, exit)
+  addWhy(program)
   addCheck(program, exit)
   addCompile(program)
   addFormat(program, exit)

@@ -3,14 +3,17 @@ import { writeFile } from 'node:fs/promises'
 import { basename } from 'node:path'
 import { REALISMS, type RealismName } from '../core/devices'
 import { LAST_SEED } from '../core/random'
-import { openRun, recordOf, summarise, type ProblemIn } from '../core/simulation'
+import { columnsOf, csvOf, placeColumns, writeKept, type Column } from '../core/runs'
+import { mapOf } from '../core/language'
+import { openRun, recordOf, summarise, type ProblemIn, type Simulation } from '../core/simulation'
 import { errorLines, problemLines, readFolder } from './project'
 import { numberFrom, pairs, UsageError, type Exit } from './usage'
 
 type Pairs = readonly (readonly [string, string])[]
 interface Options {
   readonly program?: string, readonly seed: number, readonly realism: RealismName, readonly seconds?: number
-  readonly dial?: Pairs, readonly world?: Pairs, readonly record?: string, readonly json?: true
+  readonly dial?: Pairs, readonly world?: Pairs, readonly record?: string, readonly keep?: string
+  readonly csv?: string, readonly columns?: readonly string[], readonly every?: number, readonly json?: true
 }
 
 /** Runs a project headless. 0 when all goals are met, 1 when not, 2 when it could not run. */
@@ -23,6 +26,10 @@ export function addSim(program: Command, exit: Exit): void {
     .option('--dial <name=value>', 'a dial of the program', pairs('near=12 cm'))
     .option('--world <name=value>', 'how the world differs from its arena: grip, light, start', pairs('grip=0.6, light=0.5 or start=50 cm, 1 m, 90 deg'))
     .option('--record <file>', 'where the run is kept, to be run again by replay')
+    .option('--keep <file>', 'where the run is kept with its tape, NAME.mindrun: for replay, compare, why and the page')
+    .option('--csv <file>', 'where its tape goes as comma-separated values')
+    .option('--columns <names>', 'which columns, as in sonar.distance,robot.x; all', (text: string) => text.split(',').map(name => name.trim()))
+    .option('--every <s>', 'seconds from one line to the next; every tick', numberFrom(0.001, 3600))
     .option('--json', 'in one line')
     .action(async (folder: string, options: Options) => { exit.code = await sim(folder, options) })
 }
@@ -40,9 +47,21 @@ async function sim(folder: string, { seed, realism, seconds, ...options }: Optio
   const { simulation } = opened
   simulation.runToEnd()
   if (options.record !== undefined) await writeFile(options.record, `${JSON.stringify(recordOf(basename(folder), inputs, simulation), null, 1)}\n`)
+  if (options.keep !== undefined) await writeFile(options.keep, writeKept(basename(folder), inputs, simulation))
+  if (options.csv !== undefined) await writeCsv(options.csv, simulation, project.program, options.columns, options.every ?? 0)
   const summary = summarise(simulation)
   process.stdout.write(`${JSON.stringify(summary, null, options.json === true ? 0 : 2)}\n`)
   return summary.ended !== 'error' && summary.goals.every(g => g.met) ? 0 : 1
+}
+
+async function writeCsv(path: string, { tape, facts, input }: Simulation, program: string, columns: readonly string[] | undefined, seconds: number): Promise<void> {
+  const all = [...columnsOf({ facts, layout: tape.layout, program: input.program === null ? null : mapOf(input.program, program) }), ...placeColumns(tape.layout)]
+  const chosen = columns?.map((name): Column => {
+    const found = all.find(c => c.title === name)
+    if (found === undefined) throw new UsageError(`--columns: there is no ${name}; allowed are ${all.map(c => c.title).join(', ')}`)
+    return found
+  }) ?? all
+  await writeFile(path, [...csvOf(tape, facts, chosen, Math.max(1, Math.round(seconds / facts.tick)))].join(''))
 }
 
 /** How the world differs from its arena, as it was given: `grip=0.6`, `start=50 cm, 1 m, 90 deg`. */

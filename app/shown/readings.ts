@@ -1,5 +1,5 @@
 import type { ReadingSpec } from '~~/core/devices'
-import type { DeviceFacts, RobotFacts } from '~~/core/robot'
+import { readingName, type DeviceFacts, type RobotFacts } from '~~/core/robot'
 import { KINDS, UNITS, sameKind, unitsOfKind, type Unit } from '~~/core/units'
 import { DEVICE_COLORS } from '~/theme'
 import { lengthUnit } from './lengths'
@@ -21,15 +21,7 @@ export function placeColor(at: number): string {
   return `device-${place >= WHEEL_COLOR ? place + 1 : place}`
 }
 
-/** A reading as programs write it: `cam.sees(orange)`. */
-export function readingName(device: DeviceFacts, spec: ReadingSpec): string {
-  return `${device.name}.${readingLabel(spec)}`
-}
-
-/** The same without its device. */
-export function readingLabel(spec: ReadingSpec): string {
-  return spec.of === null ? spec.name : `${spec.name}(${spec.of.replace(/^tag (.*)$/, 'tag($1)')})`
-}
+export { readingLabel, readingName } from '~~/core/robot'
 
 export interface ShownReading {
   readonly device: DeviceFacts

@@ -1,7 +1,7 @@
 import type { ProgramData } from '../program'
 import { channelCount, type RobotFacts } from '../robot'
 import type { TapeEvent } from '../tape'
-import { Vm, type LaneView, type VmEvent, type VmSnapshot } from '../vm'
+import { carryOver, Vm, type Carried, type LaneView, type VmEvent, type VmSnapshot } from '../vm'
 import type { Rig } from './rig'
 
 /** Something that a controller told in a tick. */
@@ -24,7 +24,7 @@ export class Controller {
   private error = ''
   private readonly nothing = new Float64Array(0)
 
-  constructor(readonly program: ProgramData | null, facts: RobotFacts, seed: number) {
+  constructor(readonly program: ProgramData | null, private readonly facts: RobotFacts, private readonly seed: number) {
     this.vm = program === null ? null : new Vm(program, facts, seed)
     this.commands = this.vm?.commands ?? new Float64Array(channelCount(facts))
     if (this.vm === null) for (const a of facts.actuators) this.commands.set(a.initial, a.channel)
@@ -86,6 +86,14 @@ export class Controller {
 
   /** Text on each display. */
   get texts(): readonly string[] { return this.vm?.texts ?? [] }
+
+  /** Goes on from where a controller with another program was, on the same robot; says what of it goes on and what begins anew. */
+  takeOver(from: ProgramData | null, state: ControllerSnapshot): readonly Carried[] {
+    if (this.program === null || from === null || state.vm === null) return []
+    const { state: vm, parts } = carryOver(from, state.vm, this.program, this.facts, this.seed)
+    this.restore({ ...state, vm })
+    return parts
+  }
 
   snapshot(): ControllerSnapshot { return { vm: this.vm?.snapshot() ?? null, error: this.error, end: this.end } }
 

@@ -136,3 +136,9 @@ export function stepRobotOf(facts: RobotFacts): StepRobot {
     textIndex: device => facts.devices.filter(d => d.kind === 'display').findIndex(d => d.name === device),
   }
 }
+
+/** A reading without its device, as programs write it: `sees(orange)`. */
+export const readingLabel = (spec: ReadingSpec): string => spec.of === null ? spec.name : `${spec.name}(${spec.of.replace(/^tag (.*)$/, 'tag($1)')})`
+
+/** The same with it: `cam.sees(orange)`. */
+export const readingName = (device: Pick<DeviceFacts, 'name'>, spec: ReadingSpec): string => `${device.name}.${readingLabel(spec)}`

@@ -1,5 +1,5 @@
 export { readRobot, LARGEST_CLIPS, ROBOT_VERSION, type Robot, type RobotDevice, type RobotDocument } from './robot'
-export { channelCount, driveOf, factsOf, namesKept, stepRobotOf, type ActuatorFacts, type DeviceFacts, type RobotFacts } from './facts'
+export { channelCount, driveOf, factsOf, namesKept, readingLabel, readingName, stepRobotOf, type ActuatorFacts, type DeviceFacts, type RobotFacts } from './facts'
 export { axisOf, framesOf, placeFrames, rideOn, seatOf, within, type FrameSpec } from './frames'
 export { bodySettings } from './body'
 export { gripAt, posedBy, type Grip } from './posing'

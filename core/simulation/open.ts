@@ -1,11 +1,13 @@
 import type { RealismName } from '../devices'
+import type { ProgramData } from '../program'
+import type { Carried } from '../vm'
 import { checkProgram, compileProgram, type Analysis, type Diagnostic } from '../language'
 import { loadPhysics } from '../physics'
 import { factsOf } from '../robot'
 import type { Keeping } from '../tape'
 import { DEFAULT_LIMIT } from '../task'
 import { readProject, type ProblemIn, type ProjectDocuments, type ProjectParts } from './project'
-import { Simulation } from './simulation'
+import { Simulation, type SimulationSnapshot } from './simulation'
 import { readPokes, type TimedPoke } from './pokes'
 import { readDials, readVariation, variedArena, type RunSettings } from './settings'
 import { startProblem } from './start'
@@ -21,19 +23,37 @@ export interface RunInputs extends ProjectDocuments, RunSettings {
   readonly pokes?: readonly TimedPoke[]
   /** What is recorded; everything where it is left out. */
   readonly keeping?: Keeping
+  /** The run that it goes on from, at an instant of it; null for one that begins at the start. */
+  readonly from?: Origin | null
 }
+
+/** What a run goes on from: a run in the same robot, arena, task, realism, seed, world and limit, as far as it had come. */
+export interface Origin extends RunSettings {
+  readonly program: string
+  readonly pokes: readonly TimedPoke[]
+  /** How many ticks of it were run. */
+  readonly ticks: number
+  /** The fingerprint that it had then. */
+  readonly fingerprint: string
+  readonly from: Origin | null
+}
+
+/** The state that an origin leads to, where somebody has it at hand: it need not be run again. */
+export interface Known { readonly program: ProgramData | null, readonly state: SimulationSnapshot }
 
 export interface OpenedRun {
   readonly ok: true
   readonly simulation: Simulation
   readonly analysis: Analysis
   readonly parts: ProjectParts
+  /** Of a run that goes on from another with another program: what of its state goes on, and what begins anew. */
+  readonly carried: readonly Carried[]
 }
 /** Why a run cannot be: what is wrong with its documents or its start, or its program's diagnostics. */
 export interface RefusedRun { readonly ok: false, readonly problems: readonly ProblemIn[], readonly diagnostics: readonly Diagnostic[] }
 
 /** Reads, checks, compiles and loads: a simulation before its first tick. A program without a rule or start leaves the robot to sense. */
-export async function openRun(inputs: RunInputs): Promise<OpenedRun | RefusedRun> {
+export async function openRun(inputs: RunInputs, known: Known | null = null): Promise<OpenedRun | RefusedRun> {
   const read = readProject(inputs)
   if (!read.ok) return { ok: false, problems: read.problems, diagnostics: [] }
   const world = readVariation(inputs.world)
@@ -48,9 +68,33 @@ export async function openRun(inputs: RunInputs): Promise<OpenedRun | RefusedRun
   const dials = readDials(inputs.dials ?? {}, program)
   if (!dials.ok) return { ok: false, problems: dials.problems.map(p => ({ ...p, document: 'run' })), diagnostics: [] }
   const simulation = new Simulation({ program, ...parts, realism: inputs.realism, seed: inputs.seed, limit: inputs.limit ?? parts.task?.limit ?? DEFAULT_LIMIT, pokes: pokes.value, keeping: inputs.keeping ?? 'all' })
-  for (const [name, value] of dials.value) simulation.setDial(name, value)
   const wrong = startProblem(simulation)
-  if (wrong === null) return { ok: true, simulation, analysis, parts }
+  if (wrong !== null) {
+    simulation.free()
+    return { ok: false, problems: [wrong], diagnostics: [] }
+  }
+  let carried: readonly Carried[] = []
+  if (inputs.from != null) {
+    const at = known === null ? await stateOf(inputs, inputs.from) : { ok: true as const, ...known }
+    if (!at.ok) {
+      simulation.free()
+      return at
+    }
+    carried = simulation.goOn(at.program, at.state)
+  }
+  for (const [name, value] of dials.value) simulation.setDial(name, value)
+  return { ok: true, simulation, analysis, parts, carried }
+}
+
+/** Runs an origin as far as it had come. */
+async function stateOf(inputs: RunInputs, { program, dials = {}, pokes, ticks, from }: Origin): Promise<({ readonly ok: true } & Known) | RefusedRun> {
+  const opened = await openRun({ ...inputs, program, dials, pokes, from, keeping: inputs.keeping === 'events' ? 'events' : 'fingerprint' })
+  if (!opened.ok) return opened
+  const { simulation } = opened
+  while (simulation.tape.rows < ticks && simulation.end === null) simulation.advance()
+  const { rows } = simulation.tape
+  const state = simulation.snapshot()
   simulation.free()
-  return { ok: false, problems: [wrong], diagnostics: [] }
+  if (rows === ticks && state.end === null) return { ok: true, program: simulation.input.program, state }
+  return { ok: false, problems: [{ document: 'run', path: 'from.ticks', value: String(ticks), message: `the run that it goes on from is over after ${rows} ticks; allowed is a whole number below that` }], diagnostics: [] }
 }

@@ -2,7 +2,7 @@ import { mixed, object } from 'yup'
 import { REALISMS, type RealismName } from '../devices'
 import { documentText, plainNumber, readDocument, text, type Read } from '../document'
 import { LAST_SEED } from '../random'
-import { openRun, type RefusedRun, type RunInputs } from './open'
+import { openRun, type Origin, type RefusedRun, type RunInputs } from './open'
 import { readPokes, type TimedPoke } from './pokes'
 import type { Simulation } from './simulation'
 
@@ -23,10 +23,22 @@ export interface RunRecord extends Required<Omit<RunInputs, 'keeping'>> {
 
 /** The record of a run as far as it has come. `inputs` are those that it was opened with. */
 export function recordOf(title: string, inputs: RunInputs, { tape }: Simulation): RunRecord {
-  const { robot, arena, task, program, realism, seed, limit, dials = {}, world = {} } = inputs
+  const { robot, arena, task, program, realism, seed, limit, dials = {}, world = {}, from = null } = inputs
   const pokes = tape.events.flatMap(({ poke }) => poke === undefined ? [] : [poke as TimedPoke])
-  return { mindpath: 'run', version: RECORD_VERSION, engine: ENGINE_VERSION, title, robot, arena, task, program, realism, seed, limit, dials, world, pokes, ticks: tape.rows, fingerprint: tape.digest() }
+  return { mindpath: 'run', version: RECORD_VERSION, engine: ENGINE_VERSION, title, robot, arena, task, program, realism, seed, limit, dials, world, from, pokes, ticks: tape.rows, fingerprint: tape.digest() }
 }
+
+/** A run as what another goes on from, as far as it had come by a tick; `fingerprint` is the one that it had then. */
+export const originOf = ({ program, dials, from }: RunInputs, { tape }: Simulation, ticks: number, fingerprint: string): Origin => ({
+  program, dials: dials ?? {}, from: from ?? null, ticks, fingerprint,
+  pokes: tape.events.flatMap(({ tick, poke }) => poke === undefined || tick >= ticks ? [] : [poke as TimedPoke]),
+})
+
+/** How often a run may have gone on from another. */
+const MOST_ORIGINS = 50
+
+const dialsSchema = () => mixed<Readonly<Record<string, string>>>().default({})
+const fingerprintSchema = () => text().matches(/^[0-9a-f]{16}$/, 'expected sixteen hexadecimal digits').required()
 
 const schema = object({
   mindpath: text().oneOf(['run'], 'expected "run": this is another kind of document').required(),
@@ -38,17 +50,38 @@ const schema = object({
   realism: text().oneOf([...REALISMS], `allowed is one of ${REALISMS.join(', ')}`).required(),
   seed: plainNumber().integer().min(0).max(LAST_SEED).required(),
   limit: plainNumber().min(0.001).max(3600).nullable().default(null),
-  dials: mixed<Readonly<Record<string, string>>>().default({}), world: mixed().default({}), pokes: mixed().default([]),
+  dials: dialsSchema(), world: mixed().default({}), pokes: mixed().default([]), from: mixed().nullable().default(null),
   ticks: plainNumber().integer().min(0).required(),
-  fingerprint: text().matches(/^[0-9a-f]{16}$/, 'expected sixteen hexadecimal digits').required(),
+  fingerprint: fingerprintSchema(),
 }).noUnknown().required()
+
+const originSchema = object({
+  program: text().defined(), dials: dialsSchema(), pokes: mixed().default([]), ticks: plainNumber().integer().min(0).required(), fingerprint: fingerprintSchema(), from: mixed().nullable().default(null),
+}).noUnknown().required()
+
+/** Reads what a run goes on from, and what that goes on from. */
+function readOrigin(value: unknown, depth = 0): Read<Origin | null> {
+  if (value === null) return { ok: true, value: null }
+  const problem = (path: string, value: string, message: string): Read<null> => ({ ok: false, problems: [{ path: `${'from.'.repeat(depth)}from${path}`, value, message }] })
+  if (depth === MOST_ORIGINS) return problem('', 'another run', `a run may have gone on from another ${MOST_ORIGINS} times`)
+  const read = readDocument<Origin>(originSchema, value)
+  if (!read.ok) return { ok: false, problems: read.problems.map(p => ({ ...p, path: `${'from.'.repeat(depth)}from.${p.path}` })) }
+  const pokes = readPokes(read.value.pokes)
+  if (!pokes.ok) return pokes
+  const from = readOrigin(read.value.from, depth + 1)
+  if (!from.ok) return from
+  if (from.value !== null && from.value.ticks > read.value.ticks) return problem('.from.ticks', String(from.value.ticks), `allowed is up to ${read.value.ticks}, where the run that went on from it was left`)
+  return { ok: true, value: { ...read.value, pokes: pokes.value, from: from.value } }
+}
 
 /** Reads a record. What is wrong with its documents, dials and world is told when it is opened. */
 export function readRecord(value: unknown): Read<RunRecord> {
   const read = readDocument<RunRecord & { readonly realism: RealismName }>(schema, value)
   if (!read.ok) return read
   const pokes = readPokes(read.value.pokes)
-  return pokes.ok ? { ok: true, value: { ...read.value, pokes: pokes.value } } : pokes
+  if (!pokes.ok) return pokes
+  const from = readOrigin(read.value.from)
+  return from.ok ? { ok: true, value: { ...read.value, pokes: pokes.value, from: from.value } } : from
 }
 
 /** What came of running a record again. */

@@ -5,6 +5,7 @@ import { yawOf, type SolidShape } from '../geometry'
 import type { ProgramData } from '../program'
 import { factsOf, type Robot, type RobotFacts } from '../robot'
 import type { Keeping, Tape, TapeEvent, TapeState } from '../tape'
+import type { Carried } from '../vm'
 import type { GoalState, Task } from '../task'
 import type { BuiltWorld } from './build'
 import { PhysicalRig, type RigSnapshot } from './physical-rig'
@@ -183,6 +184,24 @@ export class Simulation {
   /** To a state of this simulation, or of another of the same inputs; the tape forgets what came after, and of another's what came before. */
   restore(state: SimulationSnapshot): void {
     this.controller.restore(state.controller)
+    this.place(state)
+  }
+
+  /**
+   * Goes on from a state of a run of another program on the same robot, arena and task; says what of the program's state goes on
+   * and what begins anew. Of the same program everything goes on, and nothing is said.
+   */
+  goOn(from: ProgramData | null, state: SimulationSnapshot): readonly Carried[] {
+    if (JSON.stringify(from) === JSON.stringify(this.input.program)) {
+      this.restore(state)
+      return []
+    }
+    const carried = this.controller.takeOver(from, state.controller)
+    this.place(state)
+    return carried
+  }
+
+  private place(state: SimulationSnapshot): void {
     this.rig.restore(state.rig)
     this.referee.restore(state.referee)
     this.tape.rewind(state.tape)

@@ -1,3 +1,5 @@
+import { array, mixed, object } from 'yup'
+import { plainNumber, readDocument, text } from '../document'
 import { ByteReader, ByteWriter, readRows, writeRows } from './codec'
 import { TapeHash } from './hash'
 import type { TapeLayout } from './layout'
@@ -23,6 +25,23 @@ interface Head {
   /** What else whoever wrote it says of the run. */
   readonly about: unknown
 }
+
+/** Columns of the widest row: far more than the largest robot in the fullest arena has. */
+const WIDEST = 20_000
+const column = () => plainNumber().integer().min(0).max(WIDEST).required()
+const names = () => array(text().max(200).required()).max(2000).required()
+
+const headSchema = object({
+  version: plainNumber().oneOf([TAPE_VERSION], `this tape is of another version; allowed is ${TAPE_VERSION}`).required(),
+  layout: object({
+    width: column().min(1), dt: plainNumber().min(1e-4).max(10).required(), readings: column(), commands: column(), body: column(), wheels: column(), lanes: column(), beams: column(), beamDevices: names(),
+    pieces: column(), pieceNames: names(), parts: column(), partCount: column(), visitors: column(), visitorNames: names(), laneNames: names(),
+    entered: column(), named: column(), still: column(), wants: column(), ruleCount: column(),
+  }).noUnknown().required(),
+  first: plainNumber().integer().min(0).required(), rows: plainNumber().integer().min(0).required(),
+  events: array(object({ tick: plainNumber().integer().min(0).required(), type: text().required(), text: text().defined(), about: text().defined(), poke: mixed() }).noUnknown().required()).required(),
+  fingerprint: text().defined(), about: mixed(),
+}).noUnknown().required()
 
 /** A tape that was read, and what was said of it. */
 export interface TapeFile<About> { readonly tape: Tape, readonly fingerprint: string, readonly about: About }
@@ -67,8 +86,9 @@ export function readTape<About>(bytes: Uint8Array): TapeFile<About> {
   const from = new ByteReader(bytes.subarray(mark.length, end))
   const written = from.block()
   if (written.length > LONGEST_HEAD) throw new RangeError('the head of this tape is too long')
-  const head = JSON.parse(textOf(written), take) as Head
-  if (head.version !== TAPE_VERSION) throw new RangeError(`this tape is of version ${head.version}; allowed is ${TAPE_VERSION}`)
+  const checked = readDocument<Head>(headSchema, JSON.parse(textOf(written), take))
+  if (!checked.ok) throw new RangeError(checked.problems.map(p => `${p.path}: ${p.message}`).join('; '))
+  const head = checked.value
   const tape = new Tape(head.layout)
   tape.rewind({ rows: head.first, events: 0, hash: [0, 0] })
   while (!from.atEnd) tape.append(readRows(from, head.layout.width), [])

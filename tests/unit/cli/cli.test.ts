@@ -6,7 +6,9 @@ import { describe, expect, test, vi } from 'vitest'
 import { buildSync } from 'esbuild'
 import { strToU8, zipSync } from 'fflate'
 import { commandLine } from '../../../cli/command-line'
+import { readKept } from '../../../core/runs'
 import { filesOf } from '../../../core/simulation'
+import { writeTape } from '../../../core/tape'
 import { PROGRAM_VERSION } from '../../../core/program'
 
 /** The command line as people call it. */
@@ -193,5 +195,59 @@ describe('compile', () => {
     const { status, stderr, stdout } = run(...args)
     expect({ status, stdout }).toEqual({ status: 2, stdout: '' })
     expect(stderr).toContain(says)
+  })
+})
+
+describe('kept runs', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'mindpath-runs-'))
+  const [one, two] = [join(folder, 'one.mindrun'), join(folder, 'two.mindrun')]
+  test('sim keeps a run with its tape and writes chosen columns; a column that there is not is refused with those that there are', async () => {
+    const csv = join(folder, 'one.csv')
+    expect(await called('sim', 'demo/projects/kiss-the-fender', '--seed', '4', '--keep', one, '--csv', csv, '--columns', 'sonar.distance, robot.x', '--every', '0.5', '--json')).toMatchObject({ status: 0 })
+    const lines = readFileSync(csv, 'utf8').split('\r\n')
+    expect(lines.slice(0, 2)).toEqual(['time [s],sonar.distance [cm],robot.x [cm]', expect.stringMatching(/^0,[\d.]+,[\d.]+$/)])
+    expect(lines[2]).toMatch(/^0\.5,/)
+    const refused = await called('sim', 'demo/projects/kiss-the-fender', '--csv', csv, '--columns', 'sonar.size')
+    expect(refused).toMatchObject({ status: 2, stderr: expect.stringMatching(/--columns: there is no sonar\.size; allowed are .*sonar\.distance/) })
+  })
+  test('replay reads it; compare says where two first differ, and which dials were others', async () => {
+    expect(await called('replay', one)).toMatchObject({ status: 0, stdout: expect.stringMatching(/the same to the bit/) })
+    expect(await called('sim', 'demo/projects/kiss-the-fender', '--seed', '4', '--dial', 'near=20 cm', '--keep', two, '--json')).toMatchObject({ status: 1 })
+    expect(await called('compare', one, one)).toMatchObject({ status: 0, stdout: expect.stringMatching(/the same as far as can be seen/) })
+    const { status, stdout } = await called('compare', one, two)
+    expect(status).toBe(1)
+    expect(stdout).toMatch(/^a: .*finished after [\d.]+ s \(alongside\); 3 of 3 goals/)
+    expect(stdout).toMatch(/The dial near stood at 13 cm in a, 20 cm in b\./)
+    expect(stdout).toMatch(/They first differ at [\d.]+ s \(tick \d+\):\n {2}rule 1 wants: false in a, true in b\n {2}main: rule 2, otherwise in a, rule 1, when sonar\.distance < near in b/)
+    const data = JSON.parse((await called('compare', one, two, '--json')).stdout) as { first: { found: string }, a: { goals: unknown[] } }
+    expect([data.first.found, data.a.goals.length]).toEqual(['difference', 3])
+  })
+  test('replay of one that another engine made says where it went another way', async () => {
+    const record = join(folder, 'other.run.json')
+    expect(await called('sim', 'demo/projects/kiss-the-fender', '--seed', '4', '--record', record, '--json')).toMatchObject({ status: 0 })
+    const bytes = readFileSync(two)
+    const kept = readKept(bytes)
+    if (!kept.ok) throw new Error(kept.problems[0]!.message)
+    // The tape of one run under the inputs of another: what another engine would have made of them.
+    const made = JSON.parse(readFileSync(record, 'utf8')) as { engine: number }
+    const forged = join(folder, 'forged.mindrun')
+    writeFileSync(forged, writeTape(kept.value.tape, kept.value.record.fingerprint, { mindpath: 'kept run', record: { ...made, engine: made.engine + 1, fingerprint: kept.value.record.fingerprint }, standing: kept.value.standing }))
+    const { status, stdout } = await called('replay', forged)
+    expect(status).toBe(1)
+    expect(stdout).toMatch(/not the same: .*; it was made by engine \d+, this is \d+\n/)
+    expect(stdout).toMatch(/They first differ at [\d.]+ s .*\n {2}rule 1 wants: true in kept, false in now/)
+  })
+  test('why tells the rule in control and what kept the others from it; instants that there are not are refused', async () => {
+    const { status, stdout } = await called('why', one, '--at', '1.2s')
+    expect(status).toBe(0)
+    expect(stdout).toMatch(/^main: rule 2 \(line \d+\) has control since 1\.20 s\n {2}rule 1 \(line \d+\) does not want control since 1\.20 s: sonar\.distance < near is false \(sonar\.distance was [\d.]+ cm, near was 13 cm; -[\d.]+ cm to turn over\)\n$/)
+    expect(JSON.parse((await called('why', one, '--at', '1.2', '--json')).stdout)).toMatchObject({ tick: 60, lanes: [{ lane: 'main', control: { urgency: 2 } }] })
+    expect(await called('why', one, '--at', '90s')).toMatchObject({ status: 2, stderr: expect.stringMatching(/allowed is from 0\.00 s to [\d.]+ s/) })
+    expect(await called('why', one, '--at', '3 cm')).toMatchObject({ status: 2, stderr: expect.stringMatching(/--at is 3 cm/) })
+  })
+  test('a file that is no run is refused by name', async () => {
+    expect(await called('replay', file('x.mindrun', 'nothing'))).toMatchObject({ status: 2, stderr: expect.stringMatching(/x\.mindrun: the file: .*this is no tape/) })
+    expect(await called('why', file('x.run.json', '{"mindpath":"run"}'), '--at', '1s')).toMatchObject({ status: 2, stderr: expect.stringMatching(/x\.run\.json: version/) })
+    expect(await called('compare', one, join(folder, 'none'))).toMatchObject({ status: 2, stderr: expect.stringMatching(/there is no such file/) })
   })
 })

@@ -1,0 +1,6 @@
+export { columnsOf, columnValue, placeColumns, unitOf, type Column } from './columns'
+export { contextOf, type RunContext } from './context'
+export { csvOf } from './csv'
+export { firstDifference, ruleSaid, type Compared, type Comparison, type Differing } from './difference'
+export { KEPT_ENDING, readKept, writeKept, type KeptRun } from './kept'
+export { outlineOf, standingOf, type RunOutline, type Standing } from './outline'
