@@ -1,3 +1,4 @@
+import { Inflate, deflateSync } from 'fflate'
 import { array, mixed, object } from 'yup'
 import { plainNumber, readDocument, text } from '../document'
 import { ByteReader, ByteWriter, readRows, writeRows } from './codec'
@@ -7,13 +8,14 @@ import { BLOCK } from './rows'
 import { Tape, type TapeEvent } from './tape'
 
 /** Another number is another format. */
-export const TAPE_VERSION = 1
+export const TAPE_VERSION = 2
 /** What a tape's bytes begin with. */
 const MARK = 'mindpath tape\n'
-/** The longest head that is read, bytes: a tape from elsewhere must not take all memory. */
+/** The longest tape and head that are read, bytes: a file from elsewhere must not take all memory. An hour of the largest robot takes half of it. */
+const LONGEST = 0x800_0000
 const LONGEST_HEAD = 0x400_0000
 
-/** A tape as bytes: what is said of it, then rows in blocks, then a check of it all. */
+/** A tape as bytes: a mark, then, deflated (RFC 1951), what is said of it and rows in blocks; then a check of it all. */
 interface Head {
   readonly version: number
   readonly layout: TapeLayout
@@ -64,11 +66,37 @@ const take = (_key: string, value: unknown): unknown => typeof value === 'object
 export function writeTape(tape: Tape, fingerprint: string, about: unknown): Uint8Array<ArrayBuffer> {
   const into = new ByteWriter()
   const head: Head = { version: TAPE_VERSION, layout: tape.layout, first: tape.first, rows: tape.rows, events: tape.events, fingerprint, about }
-  for (const byte of bytesOf(MARK)) into.byte(byte)
   into.block(bytesOf(plainJson(head)))
   for (let from = tape.first; from < tape.rows; from += BLOCK) writeRows(tape.slice(from, Math.min(tape.rows, from + BLOCK)), tape.layout.width, into)
-  for (const byte of bytesOf(check(into.taken()))) into.byte(byte)
-  return into.taken()
+  const whole = joined(bytesOf(MARK), deflateSync(into.taken()))
+  return joined(whole, bytesOf(check(whole)))
+}
+
+function joined(...parts: readonly Uint8Array[]): Uint8Array<ArrayBuffer> {
+  const all = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0))
+  let at = 0
+  for (const part of parts) {
+    all.set(part, at)
+    at += part.length
+  }
+  return all
+}
+
+/** What was deflated; a RangeError when it is no such thing, or longer than is read. */
+function inflated(bytes: Uint8Array): Uint8Array {
+  const parts: Uint8Array[] = []
+  let length = 0
+  const stream = new Inflate((part) => {
+    length += part.length
+    if (length > LONGEST) throw new RangeError(`this tape is longer than ${LONGEST} bytes`)
+    parts.push(part)
+  })
+  try {
+    for (let at = 0; at < bytes.length; at += 0x10000) stream.push(bytes.subarray(at, at + 0x10000), at + 0x10000 >= bytes.length)
+  } catch (error) {
+    throw error instanceof RangeError ? error : new RangeError('this tape cannot be unpacked')
+  }
+  return joined(...parts)
 }
 
 function check(bytes: Uint8Array): string {
@@ -83,7 +111,7 @@ export function readTape<About>(bytes: Uint8Array): TapeFile<About> {
   if (!mark.every((byte, i) => bytes[i] === byte)) throw new RangeError('this is no tape')
   const end = bytes.length - 16
   if (end < mark.length || textOf(bytes.subarray(end)) !== check(bytes.subarray(0, end))) throw new RangeError('this tape is cut off, or was changed since it was written')
-  const from = new ByteReader(bytes.subarray(mark.length, end))
+  const from = new ByteReader(inflated(bytes.subarray(mark.length, end)))
   const written = from.block()
   if (written.length > LONGEST_HEAD) throw new RangeError('the head of this tape is too long')
   const checked = readDocument<Head>(headSchema, JSON.parse(textOf(written), take))

@@ -6,6 +6,9 @@ export interface Database {
   documents: DocumentTable
   revisions: RevisionTable
   shelf: ShelfTable
+  runs: RunTable
+  run_files: RunFileTable
+  settings: SettingTable
 }
 
 export interface ProjectTable {
@@ -48,4 +51,40 @@ export interface ShelfTable {
   document: string
   created_at: string
   deleted_at: string | null
+}
+
+/** Runs of a project, as they are listed; what all was recorded is in `run_files`. */
+export interface RunTable {
+  id: string
+  project_id: string
+  /** The project's revision that it ran; null where what ran was never saved. */
+  revision: number | null
+  /** '' for one that nobody named. One that has a name or a star stays whatever its age. */
+  name: Generated<string>
+  starred: Generated<number>
+  seed: number
+  realism: string
+  engine: number
+  ticks: number
+  fingerprint: string
+  /** Id of the run that it went on from, and after how many of its ticks; null for one from the start. */
+  origin: string | null
+  origin_ticks: number | null
+  /** JSON of core/runs' RunOutline. */
+  outline: string
+  /** Of its file as it is kept. */
+  bytes: number
+  created_at: string
+  deleted_at: string | null
+}
+
+/** A kept run's file (core/runs/kept.ts). */
+export interface RunFileTable {
+  run_id: string
+  body: Buffer
+}
+
+export interface SettingTable {
+  key: string
+  value: string
 }

@@ -34,7 +34,7 @@ export async function readBodyOf<T>(event: H3Event, schema: Schema<T>): Promise<
   const type = event.node.req.headers['content-type'] ?? ''
   // A page of another origin can send a form, but not JSON, without being asked for permission.
   if (!type.startsWith('application/json')) throw createError({ statusCode: 415, statusMessage: 'expected application/json' })
-  const raw = await rawBody(event)
+  const raw = (await bytesOf(event, MOST)).toString('utf8')
   let value: unknown
   try {
     value = JSON.parse(raw)
@@ -46,15 +46,21 @@ export async function readBodyOf<T>(event: H3Event, schema: Schema<T>): Promise<
   return read.value
 }
 
-/** The body as text, read as it comes and cut off at the limit with a 413, however long it says that it is. */
-function rawBody(event: H3Event): Promise<string> {
+/** A file that is sent as it is; a page of another origin cannot send this kind without being asked for permission. */
+export function fileOf(event: H3Event, most: number): Promise<Buffer> {
+  if (event.node.req.headers['content-type'] !== 'application/octet-stream') throw createError({ statusCode: 415, statusMessage: 'expected application/octet-stream' })
+  return bytesOf(event, most)
+}
+
+/** The body, read as it comes and cut off at the limit with a 413, however long it says that it is. */
+function bytesOf(event: H3Event, most: number): Promise<Buffer> {
   const { req } = event.node
   const tooLarge = () => {
     // What still comes is not read; the connection ends with the answer.
     event.node.res.setHeader('connection', 'close')
-    return createError({ statusCode: 413, statusMessage: `the body is too large; allowed are ${MOST} bytes` })
+    return createError({ statusCode: 413, statusMessage: `the body is too large; allowed are ${most} bytes` })
   }
-  if (Number(req.headers['content-length'] ?? 0) > MOST) return Promise.reject(tooLarge())
+  if (Number(req.headers['content-length'] ?? 0) > most) return Promise.reject(tooLarge())
   return new Promise((resolve, reject) => {
     const parts: Buffer[] = []
     let size = 0
@@ -64,14 +70,14 @@ function rawBody(event: H3Event): Promise<string> {
     })
     req.on('data', (part: Buffer) => {
       size += part.length
-      if (size > MOST) {
+      if (size > most) {
         req.pause()
         req.removeAllListeners('data')
         reject(tooLarge())
       } else parts.push(part)
     })
     req.once('close', () => req.setTimeout(0))
-    req.once('end', () => resolve(Buffer.concat(parts).toString('utf8')))
+    req.once('end', () => resolve(Buffer.concat(parts)))
     req.once('error', () => reject(createError({ statusCode: 400, statusMessage: 'the body was cut off' })))
   })
 }
@@ -97,7 +103,7 @@ export function kindOf(event: H3Event): Shelved {
   return kind
 }
 
-export function notFound(what: 'project' | 'document' | 'revision' | Shelved = 'project') {
+export function notFound(what: 'project' | 'document' | 'revision' | 'run' | Shelved = 'project') {
   return createError({ statusCode: 404, statusMessage: `there is no such ${what}` })
 }
 

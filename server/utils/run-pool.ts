@@ -1,6 +1,8 @@
 import { availableParallelism } from 'node:os'
 import Piscina from 'piscina'
+import type { Read } from '../../core/document'
 import type { RunInputs } from '../../core/simulation'
+import type { RunFacts } from '../database/runs'
 import type { RunOutcome } from '../workers/run.worker'
 
 /** Longest that one run may take, milliseconds; its thread ends then. */
@@ -11,13 +13,19 @@ const MOST = 16
 let pool: Piscina | null = null
 let underWay = 0
 
-export type RunAnswer = RunOutcome | { readonly ran: false, readonly why: 'busy' | 'too-long' | 'gone' }
+type Refusal = { readonly ran: false, readonly why: 'busy' | 'too-long' | 'gone' }
+export type RunAnswer = RunOutcome | Refusal
 
 /**
  * Runs a project on one of the server's worker threads. The thread ends with the budget, and when `gone` says that
  * nobody waits for the answer any more. Errors of the worker itself are thrown.
  */
-export async function runOnThread(request: RunInputs, gone: AbortSignal): Promise<RunAnswer> {
+export const runOnThread = (request: RunInputs, gone: AbortSignal): Promise<RunAnswer> => onThread<RunOutcome>('default', request, gone)
+
+/** Reads a kept run's file there. */
+export const factsOnThread = (file: Uint8Array, gone: AbortSignal): Promise<Read<RunFacts> | Refusal> => onThread<Read<RunFacts>>('facts', file, gone)
+
+async function onThread<T>(name: string, what: unknown, gone: AbortSignal): Promise<T | Refusal> {
   if (underWay >= MOST) return { ran: false, why: 'busy' }
   pool ??= new Piscina({
     filename: new URL('./run.worker.mjs', import.meta.url).href, idleTimeout: 5000, maxThreads: Math.max(1, availableParallelism() - 1),
@@ -25,7 +33,7 @@ export async function runOnThread(request: RunInputs, gone: AbortSignal): Promis
   const late = AbortSignal.timeout(RUN_BUDGET)
   underWay++
   try {
-    return await pool.run(request, { signal: AbortSignal.any([late, gone]) }) as RunOutcome
+    return await pool.run(what, { name, signal: AbortSignal.any([late, gone]) }) as T
   } catch (error) {
     if (gone.aborted) return { ran: false, why: 'gone' }
     if (late.aborted) return { ran: false, why: 'too-long' }
@@ -34,6 +42,13 @@ export async function runOnThread(request: RunInputs, gone: AbortSignal): Promis
     underWay--
   }
 }
+
+/** What a refused run is answered with. */
+export const REFUSALS = {
+  'busy': { statusCode: 503, statusMessage: 'too many runs at once', message: 'Too many runs are asked for at once. Ask again when one of them is done.' },
+  'too-long': { statusCode: 422, statusMessage: 'the run takes too long', message: `The run took longer than ${RUN_BUDGET / 1000} s and was ended.` },
+  'gone': { statusCode: 499, statusMessage: 'nobody waits for the answer' },
+} as const
 
 export async function closePool(): Promise<void> {
   await pool?.destroy()

@@ -3,12 +3,14 @@ import { loadDemo, loadShelf } from '../database/demo'
 import { documentOf, within } from '../database/documents'
 import { openDatabase } from '../database/open'
 import { ProjectRepository } from '../database/projects'
+import { RunRepository } from '../database/runs'
 import { SHELVED, ShelfRepository } from '../database/shelf'
 import { troubleOf } from '../database/trouble'
 
 export interface Store {
   readonly projects: ProjectRepository
   readonly shelf: ShelfRepository
+  readonly runs: RunRepository
   /** A kept document by its fingerprint. */
   readonly documents: (id: string) => Promise<unknown>
   /** Where a damaged database was put aside at this start; null when all was well. */
@@ -56,5 +58,5 @@ async function open(): Promise<Store> {
     await close()
     throw troubleOf(error, dataFolder()) ?? error
   }
-  return { projects: new ProjectRepository(db, now), shelf: new ShelfRepository(db, now), documents: id => documentOf(db, id, 'document'), damaged, notice, close }
+  return { projects: new ProjectRepository(db, now), shelf: new ShelfRepository(db, now), runs: new RunRepository(db, now), documents: id => documentOf(db, id, 'document'), damaged, notice, close }
 }

@@ -3,6 +3,7 @@ import * as projects from './0001-projects'
 import * as robots from './0002-robots'
 import * as marks from './0003-marks'
 import * as shelf from './0004-shelf'
+import * as runs from './0005-runs'
 
 /** In the order in which they are applied. One that has landed never changes. */
 export const MIGRATIONS: Readonly<Record<string, Migration>> = {
@@ -10,4 +11,5 @@ export const MIGRATIONS: Readonly<Record<string, Migration>> = {
   '0002-robots': robots,
   '0003-marks': marks,
   '0004-shelf': shelf,
+  '0005-runs': runs,
 }

@@ -101,7 +101,7 @@ describe('what is kept for any project', () => {
     const shelf = new ShelfRepository(db, now)
     await loadShelf(shelf, 'robot')
     const names = async (kind: 'robot' | 'arena' | 'task') => (await shelf.list(kind)).map(r => (r.value as { name: string }).name).sort()
-    expect(await names('robot')).toEqual(['cuttle', 'heron', 'limpet', 'limpet_watch', 'winkle'])
+    expect(await names('robot')).toEqual(['cuttle', 'heron', 'limpet', 'limpet_plough', 'limpet_watch', 'winkle'])
     for (const { id } of await shelf.list('robot')) await shelf.remove('robot', id)
     expect(await shelf.neverHadAny('robot')).toBe(false)
     await loadShelf(shelf, 'arena')
