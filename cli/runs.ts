@@ -1,5 +1,7 @@
 import { readFile } from 'node:fs/promises'
-import { contextOf, readKept, standingOf, type RunContext, type Standing } from '../core/runs'
+import { standingOf, type Standing } from '../core/runs'
+import { contextOf, type RunContext } from '../core/runs/context'
+import { readKept } from '../core/runs/kept'
 import { readRecord, replay, type Replayed, type RunRecord } from '../core/simulation'
 import type { Tape } from '../core/tape'
 import { errorLines, problemLines } from './project'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The views of one project. */
-defineProps<{ project: string, view: 'bench' | 'robot' | 'arena' }>()
+defineProps<{ project: string, view: 'bench' | 'robot' | 'arena' | 'runs' }>()
 </script>
 
 <template>
@@ -8,6 +8,7 @@ defineProps<{ project: string, view: 'bench' | 'robot' | 'arena' }>()
     <NuxtLink :to="`/projects/${project}`" :aria-current="view === 'bench' ? 'page' : undefined">Bench</NuxtLink>
     <NuxtLink :to="`/projects/${project}/robot`" :aria-current="view === 'robot' ? 'page' : undefined">Robot</NuxtLink>
     <NuxtLink :to="`/projects/${project}/arena`" :aria-current="view === 'arena' ? 'page' : undefined">Arena</NuxtLink>
+    <NuxtLink :to="`/projects/${project}/runs`" :aria-current="view === 'runs' ? 'page' : undefined">Runs</NuxtLink>
   </nav>
 </template>
 

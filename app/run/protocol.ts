@@ -1,16 +1,23 @@
 import type { Arena, Layout } from '~~/core/arena'
-import type { PictureMark } from '~~/core/devices'
+import type { PictureMark, RealismName } from '~~/core/devices'
 import type { SolidShape } from '~~/core/geometry'
 import type { Asked, Diagnostic, ProgramMap } from '~~/core/language'
 import type { RobotFacts } from '~~/core/robot'
 import type { Poke, ProblemIn, RunEnd, RunInputs, RunRecord } from '~~/core/simulation'
 import type { TapeEvent, TapeLayout } from '~~/core/tape'
 import type { GoalState } from '~~/core/task'
+import type { Carried } from '~~/core/vm'
 import type { LivePart, Why } from '~~/core/why'
 
 /** What page and simulation worker tell one another. */
 export type ToSimulation =
   | { readonly type: 'open', readonly run: number, readonly inputs: RunInputs, readonly go: boolean, readonly factor: number }
+  /** The run that there is goes on from one of its instants, with this program; what came after stays in the run that was. */
+  | { readonly type: 'goOn', readonly run: number, readonly program: string, readonly tick: number, readonly go: boolean, readonly factor: number }
+  /** A kept run to be looked at, from its file. */
+  | { readonly type: 'show', readonly run: number, readonly file: Uint8Array }
+  /** The run as far as it has come as the bytes of a file. */
+  | { readonly type: 'keep', readonly run: number, readonly title: string }
   | { readonly type: 'go' }
   | { readonly type: 'pause' }
   | { readonly type: 'tick' }
@@ -30,6 +37,9 @@ export type FromSimulation =
   | { readonly type: 'because', readonly run: number, readonly tick: number, readonly lanes: readonly Why[] }
   | ({ readonly type: 'live', readonly run: number } & LiveAt)
   | { readonly type: 'record', readonly run: number, readonly record: RunRecord }
+  | { readonly type: 'kept', readonly run: number, readonly file: Uint8Array<ArrayBuffer> }
+  /** A kept run was run again beside the page: whether it is the same to the bit, else in what it first differs. */
+  | { readonly type: 'replayed', readonly run: number, readonly same: boolean, readonly says: string }
   | Failed
   | Rows
 
@@ -86,6 +96,10 @@ export interface Opened {
   /** How things stand before the first tick. */
   readonly first: Float64Array
   readonly program: ProgramMap | null
+  /** Of a run that goes on from another: after how many of its ticks, and what of the program's state went on and what begins anew; else null. */
+  readonly from: { readonly ticks: number, readonly carried: readonly Carried[] } | null
+  /** What is known of a kept run that is looked at; null for one that happens now. */
+  readonly kept: { readonly seed: number, readonly realism: RealismName, readonly older: boolean } | null
 }
 
 export interface DialView {

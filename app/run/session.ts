@@ -6,7 +6,12 @@ import { Tape } from '~~/core/tape'
 import type { GoalState } from '~~/core/task'
 import type { LivePart, Why } from '~~/core/why'
 import { Runner } from './runner'
+import { broughtOver, type Compared } from '~~/core/runs'
 import type { CameraPicture, FromSimulation, Opened } from './protocol'
+import { useKeepingStore, type Keepsake } from './keeping'
+
+/** A run shorter than this is not kept by itself, ticks: a touch of the key. */
+const SHORT = 50
 
 /** What is asked of a session when a run is opened. */
 export interface OpenOptions { readonly go: boolean, readonly factor: number }
@@ -39,23 +44,40 @@ export const useSessionStore = defineStore('session', () => {
   /** What failed in the worker, for people; null when nothing did. */
   const failure = ref<string | null>(null)
   /** The project and the documents that the run is of, as text; null when there is none. */
-  const of = ref<{ readonly project: string, readonly documents: string } | null>(null)
+  const of = ref<{ readonly project: string, readonly title: string, readonly documents: string } | null>(null)
 
+  /** Whether a kept run that is looked at is the same to the bit when it is run again, else where it first differs; null while that is not known. */
+  const replayed = shallowRef<{ readonly same: boolean, readonly says: string } | null>(null)
+
+  const keeping = useKeepingStore()
   let run = 0
   let opening = false
+  /** What the run is kept with; null for one that is not: by hand, to look at, or kept already. */
+  let keepsake: Keepsake | null = null
+  /** Of runs that are being kept, by their number. */
+  const leaving = new Map<number, Keepsake>()
+  /** The run that another goes on from, until that is open. */
+  let before: Compared | null = null
   /** Who waits for the run's record. */
   let waiting: ((record: RunRecord) => void)[] = []
-  const runner = new Runner(hear)
+  let runner = new Runner(hear)
 
   function hear(message: FromSimulation): void {
+    if (message.type === 'kept') {
+      const of = leaving.get(message.run)
+      leaving.delete(message.run)
+      if (of !== undefined) keeping.keep(message.run, message.file, of)
+      return
+    }
     if (message.type === 'failed' ? message.run !== null && message.run !== run : message.run !== run) return
     switch (message.type) {
       case 'opened':
         opening = false
         failure.value = null
         opened.value = message.opened
-        tape.value = new Tape(message.opened.layout)
-        rows.value = 0
+        tape.value = begunTape(message.opened)
+        rows.value = tape.value.rows
+        replayed.value = null
         end.value = null
         hash.value = null
         live.value = null
@@ -80,6 +102,9 @@ export const useSessionStore = defineStore('session', () => {
         for (const take of waiting) take(message.record)
         waiting = []
         return
+      case 'replayed':
+        replayed.value = { same: message.same, says: message.says }
+        return
       case 'because':
         reasons.value = { tick: message.tick, lanes: message.lanes }
         return
@@ -97,22 +122,77 @@ export const useSessionStore = defineStore('session', () => {
         if (message.pictures.length > 0) pictures.value = new Map([...pictures.value, ...message.pictures.map(p => [p.name, p] as const)])
         if (message.live !== null) live.value = { tick: message.live.tick, parts: new Map(message.live.parts) }
         if (message.events.length > 0) triggerRef(tape)
+        if (message.end !== null) keep()
     }
   }
 
+  /** Keeps the run as far as it has come, where it is one to be kept and has not been. */
+  function keep(): void {
+    if (keepsake === null || !begun.value || opened.value?.program == null || rows.value - (opened.value.from?.ticks ?? 0) < SHORT) return
+    const { title } = keepsake
+    leaving.set(run, keepsake)
+    keepsake = null
+    runner.send({ type: 'keep', run, title })
+  }
+
+  /** The tape of a run that was opened; of one that goes on from another, with what that has of it. */
+  function begunTape(of: Opened): Tape {
+    const made = new Tape(of.layout)
+    if (of.from === null) return made
+    if (before === null) {
+      made.rewind({ rows: of.from.ticks, events: 0, hash: [0, 0] })
+      return made
+    }
+    const { rows, events } = broughtOver(before, { layout: of.layout, facts: of.facts, program: of.program }, of.from.ticks)
+    made.rewind({ rows: before.tape.first, events: 0, hash: [0, 0] })
+    made.append(rows, events)
+    before = null
+    return made
+  }
+
   /** Opens a run of a project's documents and program; it stands before its first tick, or goes. */
-  function open(project: string, inputs: RunInputs, { go, factor }: OpenOptions): void {
+  function open(project: string, title: string, inputs: RunInputs, { go, factor }: OpenOptions): void {
     const { robot, arena, task } = inputs
-    of.value = { project, documents: JSON.stringify([robot, arena, task]) }
+    leave(go)
+    of.value = { project, title, documents: JSON.stringify([robot, arena, task]) }
+    keepsake = { project, title, revision: null, origin: null }
+    before = null
+    runner.send({ type: 'open', run: ++run, inputs: JSON.parse(JSON.stringify(inputs)) as RunInputs, go, factor })
+  }
+
+  /** Another run begins: what is to be kept of the one that there is is kept. */
+  function leave(go: boolean): void {
+    keep()
     reasons.value = null
     opening = true
     running.value = go
     begun.value = go
-    runner.send({ type: 'open', run: ++run, inputs: JSON.parse(JSON.stringify(inputs)) as RunInputs, go, factor })
   }
 
+  /** Goes on from an instant of the run that there is with a program; what came after stays in the run that was, which is kept. */
+  function goOn(program: string, tick: number, { go, factor }: OpenOptions): void {
+    if (of.value === null || opened.value === null || tape.value === null) return
+    const origin = run
+    leave(go)
+    keepsake = { project: of.value.project, title: of.value.title, revision: null, origin }
+    before = { tape: tape.value, facts: opened.value.facts, program: opened.value.program }
+    runner.send({ type: 'goOn', run: ++run, program, tick, go, factor })
+  }
+
+  /** Shows a kept run of a project from its file. */
+  function show(project: string, title: string, documents: readonly unknown[], file: Uint8Array): void {
+    leave(false)
+    of.value = { project, title, documents: JSON.stringify(documents) }
+    keepsake = null
+    before = null
+    runner.send({ type: 'show', run: ++run, file })
+  }
+
+  /** Says which revision runs. */
+  function ranRevision(revision: number): void { if (keepsake !== null) keepsake.revision = revision }
+
   /** Whether the run is of this project, with its documents as they are. */
-  const isOf = (project: string, documents: unknown): boolean => opened.value !== null && of.value?.project === project && of.value.documents === JSON.stringify(documents)
+  const isOf = (project: string, documents: unknown): boolean => (opening || opened.value !== null) && of.value?.project === project && of.value.documents === JSON.stringify(documents)
 
   function pause(): void {
     runner.send({ type: 'pause' })
@@ -142,7 +222,15 @@ export const useSessionStore = defineStore('session', () => {
 
   /** Ends the run and its worker; the next use begins anew. */
   function close(): void {
-    runner.close()
+    keep()
+    const old = runner
+    // What is being kept is still under way in it.
+    if (leaving.size > 0) {
+      const until = setInterval(() => { if (leaving.size === 0) { clearInterval(until); old.close() } }, 200)
+      runner = new Runner(hear)
+    } else old.close()
+    keepsake = null
+    before = null
     run++
     opening = false
     begun.value = false
@@ -159,7 +247,7 @@ export const useSessionStore = defineStore('session', () => {
   }
 
   return {
-    opened, tape, goals, end, hash, running, rows, pictures, live, reasons, problems, refused, failure, of, begun,
-    open, isOf, pause, go, tick, setSpeed, poke, record, askWhy, askLive, close,
+    opened, tape, goals, end, hash, running, rows, pictures, live, reasons, problems, refused, failure, of, begun, replayed,
+    open, goOn, show, ranRevision, isOf, pause, go, tick, setSpeed, poke, record, askWhy, askLive, close,
   }
 })

@@ -1,7 +1,11 @@
 import { mapOf, type Analysis } from '~~/core/language'
 import type { ProgramData } from '~~/core/program'
-import { openRun, recordOf, type RunInputs, type Simulation } from '~~/core/simulation'
+import { firstDifference } from '~~/core/runs'
+import { readKept, writeKept, type KeptRun } from '~~/core/runs/kept'
+import { ENGINE_VERSION, openRun, originOf, recordOf, type Known, type OpenedRun, type RunInputs, type Simulation } from '~~/core/simulation'
+import type { Tape } from '~~/core/tape'
 import { LiveConditions, why } from '~~/core/why'
+import { Past } from './past'
 import type { CameraPicture, FromSimulation, LiveAt, Rows, ToSimulation } from './protocol'
 
 /** Runs the simulation beside the page: real time, slower, faster, or tick by tick. */
@@ -13,10 +17,15 @@ const BUSY = 12
 const PICTURES = 100
 /** And between two answers to what conditions are worth. */
 const LIVES = 90
+/** Rows of a kept tape that go to the page in one message. */
+const PIECE = 4000
 /** After a pause of the machine, no more than this is caught up, seconds. */
 const CATCH_UP = 0.1
 
 let simulation: Simulation | null = null
+let past: Past | null = null
+/** A kept run that is looked at: its tape is shown, while the simulation runs it again beside. */
+let shown: KeptRun | null = null
 let conditions: LiveConditions | null = null
 let livesAt = -Infinity
 let analysis: Analysis | null = null
@@ -46,7 +55,7 @@ function newPictures(): CameraPicture[] {
 }
 
 /** What conditions are worth, as often as an eye follows. */
-function newLive({ tape }: Simulation): LiveAt | null {
+function newLive(tape: Tape): LiveAt | null {
   const now = performance.now()
   if (conditions === null || (running && now - livesAt < LIVES)) return null
   livesAt = now
@@ -56,7 +65,7 @@ function newLive({ tape }: Simulation): LiveAt | null {
 const liveAt = (conditions: LiveConditions, tick: number): LiveAt => ({ tick, parts: [...conditions.at(tick)] })
 
 /** Before the first tick, conditions are asked of how things stand then. */
-function conditionsOn({ tape }: Simulation, analysis: Analysis, program: ProgramData, first: Float64Array): LiveConditions {
+function conditionsOn(tape: Tape, analysis: Analysis, program: ProgramData, first: Float64Array): LiveConditions {
   return new LiveConditions(analysis, program, {
     layout: tape.layout, get rows() { return Math.max(1, tape.rows) }, events: tape.events, at: tick => tape.find(tick) ?? first,
   })
@@ -70,7 +79,7 @@ function send(): void {
   const message: Rows = {
     type: 'rows', run, from: sentRows, rows,
     events: tape.events.slice(sentEvents), goals: simulation.goals.map(g => ({ ...g, memo: [] })), end: simulation.end,
-    hash: simulation.end === null ? null : tape.digest(), running, pictures, live: newLive(simulation),
+    hash: simulation.end === null ? null : tape.digest(), running, pictures, live: newLive(tape),
   }
   sentRows = tape.rows
   sentEvents = tape.events.length
@@ -102,11 +111,11 @@ function advance(simulation: Simulation): void {
   last = now
   const { tick } = simulation.facts
   if (factor === Infinity) {
-    while (simulation.end === null && performance.now() - now < BUSY) simulation.advance()
+    while (simulation.end === null && performance.now() - now < BUSY) past!.advance()
   } else {
     owed += passed * factor
     while (owed >= tick && simulation.end === null) {
-      simulation.advance()
+      past!.advance()
       owed -= tick
       if (performance.now() - now > CATCH_UP * 1000) { owed = 0; break }
     }
@@ -116,7 +125,7 @@ function advance(simulation: Simulation): void {
 }
 
 function go(): void {
-  if (simulation === null || simulation.end !== null) return
+  if (simulation === null || shown !== null || simulation.end !== null) return
   running = true
   owed = 0
   last = performance.now()
@@ -128,58 +137,128 @@ async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
   factor = m.factor
   const opened = await openRun(m.inputs)
   if (!opened.ok) return post({ type: 'refused', run: m.run, problems: opened.problems, diagnostics: opened.diagnostics })
+  take(m.run, m.inputs, opened, null)
+  send()
+  if (m.go) go()
+}
+
+/** Another run from now on. */
+function take(number: number, of: RunInputs, opened: OpenedRun, kept: KeptRun | null): void {
   analysis = opened.analysis
-  inputs = m.inputs
+  inputs = of
   simulation?.free()
   simulation = opened.simulation
+  past = new Past(simulation)
+  shown = kept
+  const { tape } = kept ?? simulation
   const { program, task, limit } = simulation.input
   const first = simulation.peek()
-  conditions = program === null ? null : conditionsOn(opened.simulation, opened.analysis, program, first)
-  run = m.run
-  sentRows = 0
+  conditions = program === null ? null : conditionsOn(tape, opened.analysis, program, first)
+  run = number
+  sentRows = tape.first
   sentEvents = 0
   post({
     type: 'opened', run,
     opened: {
-      layout: simulation.tape.layout, facts: simulation.facts, arena: simulation.layout.arena, placed: simulation.layout,
+      layout: tape.layout, facts: simulation.facts, arena: simulation.layout.arena, placed: simulation.layout,
       goals: task?.goals.map(g => g.sentence) ?? [], limit, parts: simulation.movingParts(),
       first,
-      program: program === null ? null : mapOf(program, m.inputs.program),
+      program: program === null ? null : mapOf(program, of.program),
+      from: of.from == null ? null : { ticks: of.from.ticks, carried: opened.carried },
+      kept: kept === null ? null : { seed: kept.record.seed, realism: kept.record.realism, older: kept.record.engine !== ENGINE_VERSION },
     },
   })
+}
+
+/** Goes on from an instant of the run that there is: with its own program the same to the bit, with another as far as that fits. */
+async function goOn(m: Extract<ToSimulation, { type: 'goOn' }>): Promise<void> {
+  if (simulation === null || past === null || inputs === null) return
+  running = false
+  factor = m.factor
+  past.goTo(m.tick)
+  const { tape } = simulation
+  const known: Known = { program: simulation.input.program, state: simulation.snapshot() }
+  const of: RunInputs = { ...inputs, program: m.program, dials: {}, pokes: [], from: originOf(inputs, simulation, tape.rows, tape.digest()) }
+  const opened = await openRun(of, known)
+  if (!opened.ok) return post({ type: 'refused', run: m.run, problems: opened.problems, diagnostics: opened.diagnostics })
+  take(m.run, of, opened, null)
   send()
   if (m.go) go()
+}
+
+/** Shows a kept run from its file, then runs it again beside, a little at a time: any instant can be gone on from, and it is seen whether it is the same. */
+async function show(m: Extract<ToSimulation, { type: 'show' }>): Promise<void> {
+  running = false
+  const read = readKept(m.file)
+  if (!read.ok) return post({ type: 'refused', run: m.run, problems: read.problems.map(p => ({ ...p, document: 'run' })), diagnostics: [] })
+  const kept = read.value
+  const opened = await openRun(kept.record)
+  if (!opened.ok) return post({ type: 'refused', run: m.run, problems: opened.problems, diagnostics: opened.diagnostics })
+  take(m.run, kept.record, opened, kept)
+  const { tape, standing, record } = kept
+  for (let from = tape.first; from === tape.first || from < tape.rows; from += PIECE) {
+    const rows = tape.slice(from, Math.min(tape.rows, from + PIECE))
+    const last = from + PIECE >= tape.rows
+    post({
+      type: 'rows', run, from, rows, events: from === tape.first ? tape.events : [], goals: standing.goals.map(g => g.state), end: last ? standing.end : null,
+      hash: last ? record.fingerprint : null, running: false, pictures: [], live: last ? newLive(tape) : null,
+    }, [rows.buffer])
+  }
+  void runAgain(m.run, kept, opened.simulation, past!)
+}
+
+async function runAgain(number: number, { tape, record, context: { facts, map: program } }: KeptRun, again: Simulation, of: Past): Promise<void> {
+  while (run === number && again.tape.rows < record.ticks && again.end === null) {
+    const begin = performance.now()
+    while (again.tape.rows < record.ticks && again.end === null && performance.now() - begin < BUSY) of.advance()
+    // What is asked meanwhile comes first.
+    await new Promise(resolve => setTimeout(resolve, 0))
+  }
+  if (run !== number) return
+  const same = again.tape.rows === record.ticks && again.tape.digest() === record.fingerprint
+  const found = same ? null : firstDifference({ tape, facts, program }, { tape: again.tape, facts, program })
+  post({ type: 'replayed', run, same, says: found?.found === 'difference' ? `at ${found.time.toFixed(2)} s ${found.what[0]!.title}` : '' })
 }
 
 /** Answers for every lane, from the tape. */
 function because(tick: number): void {
   if (simulation === null || analysis === null || simulation.input.program === null) return
-  const { tape, input } = simulation
+  const { input } = simulation
+  const { tape } = shown ?? simulation
   const lanes = input.program!.lanes.map((_, lane) => why(analysis!, input.program!, tape, tick, lane)).filter(w => w !== null)
   post({ type: 'because', run, tick, lanes })
 }
 
+function keep(title: string): void {
+  if (simulation === null || inputs === null || shown !== null) return
+  const file = writeKept(title, inputs, simulation)
+  post({ type: 'kept', run, file }, [file.buffer])
+}
+
 const DOING: Readonly<Record<ToSimulation['type'], string>> = {
-  open: 'opening the run', go: 'running', pause: 'pausing', tick: 'running a tick', speed: 'changing the speed', poke: 'poking', record: 'keeping the run', why: 'asking why', live: 'asking for conditions',
+  open: 'opening the run', goOn: 'going on from an instant', show: 'opening a kept run', keep: 'keeping the run', go: 'running', pause: 'pausing', tick: 'running a tick', speed: 'changing the speed', poke: 'poking', record: 'keeping the run', why: 'asking why', live: 'asking for conditions',
 }
 
 let asked = Promise.resolve()
 self.onmessage = (event: MessageEvent<ToSimulation>) => {
   const m = event.data
   // One after the other: what is asked while a run is being opened is asked of that run.
-  asked = asked.then(() => handle(m)).catch((error: unknown) => fail(DOING[m.type], error, m.type === 'open' ? m.run : run))
+  asked = asked.then(() => handle(m)).catch((error: unknown) => fail(DOING[m.type], error, 'run' in m ? m.run : run))
 }
 
 async function handle(m: ToSimulation): Promise<void> {
   switch (m.type) {
     case 'open': return open(m)
+    case 'goOn': return goOn(m)
+    case 'show': return show(m)
+    case 'keep': keep(m.title); return
     case 'go': go(); return
-    case 'pause': running = false; send(); return
-    case 'tick': running = false; simulation?.advance(); send(); return
+    case 'pause': running = false; if (shown === null) send(); return
+    case 'tick': running = false; if (shown === null) { past?.advance(); send() } return
     case 'speed': factor = m.factor; owed = 0; return
-    case 'poke': simulation?.poke(m.poke); return
+    case 'poke': if (shown === null) past?.poke(m.poke); return
     case 'record': if (simulation !== null && inputs !== null) post({ type: 'record', run, record: recordOf(m.title, inputs, simulation) }); return
     case 'why': because(m.tick); return
-    case 'live': if (conditions !== null && simulation !== null && m.tick < Math.max(1, simulation.tape.rows)) post({ type: 'live', run, ...liveAt(conditions, m.tick) })
+    case 'live': if (conditions !== null && simulation !== null && m.tick < Math.max(1, (shown ?? simulation).tape.rows)) post({ type: 'live', run, ...liveAt(conditions, m.tick) })
   }
 }

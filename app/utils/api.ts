@@ -1,4 +1,5 @@
 import { $fetch, type FetchError } from 'ofetch'
+import type { RunOutline } from '~~/core/runs'
 import type { TravellingProject } from '~~/core/simulation'
 
 /** The server as the page sees it. The only place that fetches. */
@@ -52,15 +53,36 @@ export interface Shelf {
 /** A revision in the list of them. */
 export interface ListedRevision { readonly number: number, readonly at: string, readonly length: number, readonly ran: boolean, readonly marked: boolean, readonly changed: readonly ('robot' | 'arena' | 'task')[] }
 
+/** A run that is kept, in the list of them. */
+export interface KeptRunRow {
+  readonly id: string
+  readonly revision: number | null
+  readonly name: string
+  readonly starred: boolean
+  readonly origin: string | null
+  /** After how many ticks of another it went on; null for one from the start. */
+  readonly originTicks: number | null
+  readonly seed: number
+  readonly realism: string
+  readonly engine: number
+  readonly ticks: number
+  readonly fingerprint: string
+  readonly outline: RunOutline
+  readonly bytes: number
+  readonly at: string
+}
+/** The runs of a project, the newest first; what all runs take, bytes, and how many megabytes they may. */
+export interface RunList { readonly runs: readonly KeptRunRow[], readonly bytes: number, readonly budget: number }
+
 /** An answer, or why there is none: `status` 0 when the server could not be reached. */
 export type Answer<T> =
   | { readonly ok: true, readonly value: T }
   | { readonly ok: false, readonly status: number, readonly message: string, readonly data: unknown }
 
-async function call<T>(method: 'GET' | 'POST' | 'PATCH' | 'DELETE', path: string, body?: object): Promise<Answer<T>> {
+async function call<T>(method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE', path: string, body?: object, more: { readonly query?: object, readonly responseType?: 'arrayBuffer' } = {}): Promise<Answer<T>> {
   try {
     // Whoever asks decides about asking again: a save must not be sent twice by itself.
-    return { ok: true, value: await $fetch<T>(path, { method, retry: 0, ...body === undefined ? {} : { body } }) }
+    return { ok: true, value: await $fetch<T>(path, { method, retry: 0, ...more, ...body === undefined ? {} : { body }, ...body instanceof Uint8Array ? { headers: { 'content-type': 'application/octet-stream' } } : {} } as object) as T }
   } catch (error) {
     const { statusCode, data } = error as FetchError<{ message?: string, data?: unknown }>
     if (statusCode === undefined) return { ok: false, status: 0, message: 'the server cannot be reached', data: null }
@@ -93,5 +115,13 @@ export const api = {
   revisions: (id: string) => call<readonly ListedRevision[]>('GET', `/api/projects/${id}/revisions`),
   revision: (id: string, number: number) => call<Pick<ProjectData, 'program' | 'robot' | 'arena' | 'task'>>('GET', `/api/projects/${id}/revisions/${number}`),
   markRevision: (id: string, number: number, marked: boolean) => call<unknown>('PATCH', `/api/projects/${id}/revisions/${number}`, { marked }),
+  /** Keeps a run's file. */
+  keepRun: (id: string, file: Uint8Array<ArrayBuffer>, revision: number | null, origin: string | null) => call<{ id: string }>('POST', `/api/projects/${id}/runs`, file, { query: { ...revision === null ? {} : { revision }, ...origin === null ? {} : { origin } } }),
+  runs: (id: string) => call<RunList>('GET', `/api/projects/${id}/runs`),
+  runFile: (id: string) => call<ArrayBuffer>('GET', `/api/runs/${id}`, undefined, { responseType: 'arrayBuffer' }),
+  changeRun: (id: string, change: { readonly name?: string, readonly starred?: boolean }) => call<unknown>('PATCH', `/api/runs/${id}`, change),
+  removeRun: (id: string) => call<unknown>('DELETE', `/api/runs/${id}`),
+  restoreRun: (id: string) => call<unknown>('POST', `/api/runs/${id}/restore`, {}),
+  setRunBudget: (megabytes: number) => call<unknown>('PUT', '/api/runs/budget', { megabytes }),
   ran: (id: string, revision: number) => call<unknown>('POST', `/api/projects/${id}/ran`, { revision }),
 }

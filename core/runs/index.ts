@@ -1,6 +1,8 @@
+// Files of runs (./kept) and what they mean (./context) need the simulation, and with it the physics: whoever does not, stays light.
+export { broughtOver, type BroughtOver } from './bring'
 export { columnsOf, columnValue, placeColumns, unitOf, type Column } from './columns'
-export { contextOf, type RunContext } from './context'
 export { csvOf } from './csv'
 export { firstDifference, ruleSaid, type Compared, type Comparison, type Differing } from './difference'
-export { KEPT_ENDING, readKept, writeKept, type KeptRun } from './kept'
+export { bandsOf, traceOf, wayOf, type Band, type Trace, type Way } from './glance'
 export { outlineOf, standingOf, type RunOutline, type Standing } from './outline'
+export { LEAST_BUDGET, MOST_BUDGET } from './room'

@@ -35,9 +35,8 @@ export interface RunList {
   readonly budget: number
 }
 
-/** Megabytes that all runs together may take until somebody says otherwise, and what may be said. */
-export const USUAL_BUDGET = 200
-export const [LEAST_BUDGET, MOST_BUDGET] = [10, 20_000]
+/** Megabytes that all runs together may take until somebody says otherwise. */
+const USUAL_BUDGET = 200
 const BUDGET = 'runs: megabytes'
 const MEGABYTE = 1_000_000
 /** How many are listed. */

@@ -1,5 +1,5 @@
 import type { Read } from '../../core/document'
-import { readKept } from '../../core/runs'
+import { readKept } from '../../core/runs/kept'
 import type { RunFacts } from '../database/runs'
 import { openRun, summarise, type RunInputs, type RunSummary } from '../../core/simulation'
 

@@ -1,4 +1,7 @@
-import { existsSync } from 'node:fs'
+import { spawnSync } from 'node:child_process'
+import { existsSync, mkdtempSync, readFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import puppeteer, { type Browser, type KeyInput, type Page } from 'puppeteer-core'
 
 /** Debian's Chromium, headless, drawing without a graphics card. */
@@ -76,6 +79,15 @@ export const press = async (page: Page, modifier: 'Control' | 'Alt', key: KeyInp
 export async function copyOf(address: string, title: string): Promise<string> {
   const all = await ask<{ id: string, title: string }[]>(address, '/api/projects')
   return (await ask<{ id: string }>(address, '/api/projects', { from: all.find(p => p.title === title)!.id })).id
+}
+
+/** Keeps some runs of Kiss the fender in a project, with other seeds. */
+export async function keepRuns(address: string, id: string, count: number): Promise<void> {
+  const path = join(mkdtempSync(join(tmpdir(), 'mindpath-')), 'one.mindrun')
+  for (let seed = 1; seed <= count; seed++) {
+    spawnSync(process.execPath, ['--liftoff-only', '.build/cli.mjs', 'sim', 'demo/projects/kiss-the-fender', '--seed', String(seed), '--keep', path])
+    await fetch(`${address}/api/projects/${id}/runs`, { method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body: readFileSync(path) })
+  }
 }
 
 /** Chooses from a list of Vuetify's: opens the field, takes what is called so. */

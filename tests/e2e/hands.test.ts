@@ -1,6 +1,6 @@
 import type { Browser, CDPSession, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
-import { copyOf, go, hasText, launch, openPage, press, typeProgram, until } from './browser'
+import { copyOf, go, hasText, keepRuns, launch, openPage, press, typeProgram, until } from './browser'
 
 /** Reached without a mouse, without good eyes, by touch, at rest: what axe-core cannot tell. */
 
@@ -95,6 +95,18 @@ describe('by Tab alone every control is reached, and shows it', () => {
     const { page } = await openPage(browser, `${inject('address')}/projects/${await copyOf(inject('address'), 'Fetch the floats')}/robot`)
     await page.waitForSelector('[data-setting=range] input')
     expect(await walk(page)).toEqual({ missed: [], unseen: [] })
+    await page.close()
+  })
+  test('on the runs', async () => {
+    const id = await copyOf(inject('address'), 'Kiss the fender')
+    await keepRuns(inject('address'), id, 2)
+    const { page } = await openPage(browser, `${inject('address')}/projects/${id}/runs`)
+    await page.waitForSelector('[data-run]')
+    await page.keyboard.press('x')
+    await page.waitForSelector('.figures')
+    expect(await walk(page)).toEqual({ missed: [], unseen: [] })
+    await page.setViewport({ width: 640, height: 400, deviceScaleFactor: 2 })
+    expect(await page.evaluate(() => document.scrollingElement!.scrollWidth)).toBeLessThanOrEqual(640)
     await page.close()
   })
   test('on the Arena view', async () => {

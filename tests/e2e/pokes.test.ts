@@ -1,10 +1,10 @@
 import { spawnSync } from 'node:child_process'
-import { mkdtempSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
-import { copyOf, hasText, launch, openPage, pick, savedFile, typeProgram, until } from './browser'
+import { ask, copyOf, hasText, launch, openPage, pick, savedFile, typeProgram, until } from './browser'
 
 /** Hands in a run, by pointer and by key, and the run kept with them. */
 
@@ -24,8 +24,9 @@ async function kept(page: Page): Promise<{ readonly record: Kept, readonly statu
   const { status, stdout, stderr } = spawnSync(process.execPath, ['--liftoff-only', '.build/cli.mjs', 'replay', path], { encoding: 'utf8' })
   return { record: JSON.parse(text) as Kept, status, says: stdout + stderr }
 }
-async function benchOf(title: string): Promise<{ page: Page, errors: string[] }> {
-  const opened = await openPage(browser, `${inject('address')}/projects/${await copyOf(inject('address'), title)}`)
+const benchOf = async (title: string): Promise<{ page: Page, errors: string[] }> => benchAt(await copyOf(inject('address'), title))
+async function benchAt(id: string): Promise<{ page: Page, errors: string[] }> {
+  const opened = await openPage(browser, `${inject('address')}/projects/${id}`)
   await until(opened.page, hasText('.decide .head', 'ready to run'))
   await until(opened.page, `document.querySelector('.sense [data-device] [data-figure]')?.textContent.length > 0`)
   return opened
@@ -75,7 +76,10 @@ describe('hands in a run', () => {
   })
 
   test('twenty pokes of every kind, some while it stands: kept by the page, run again to the bit by the command line', async () => {
-    const { page, errors } = await benchOf('Clear the pontoon')
+    // A robot with a switch to press, among loose pieces.
+    const demo = (path: string): unknown => JSON.parse(readFileSync(`demo/${path}.json`, 'utf8'))
+    const project = { title: 'Pontoon', robot: demo('robots/limpet'), arena: demo('arenas/pontoon'), task: demo('tasks/clear-the-pontoon'), program: readFileSync('demo/projects/clear-the-pontoon/program.mindpath', 'utf8') }
+    const { page, errors } = await benchAt((await ask<{ id: string }>(inject('address'), '/api/projects', { project })).id)
     await page.click('.head h2')
     await page.keyboard.press('j')
     await page.waitForSelector('.hands')

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
-import { copyOf, hasText, launch, openPage, press, until } from './browser'
+import { copyOf, go, hasText, keepRuns, launch, openPage, press, until } from './browser'
 
 /** Reached by everybody: what axe-core finds on each view and state, in light and dark. */
 
@@ -75,7 +75,7 @@ describe('in light and in dark, axe-core finds nothing', () => {
     await page.waitForSelector('.v-overlay--active .sheet')
     expect(await found(page)).toEqual([])
     await page.keyboard.press('Escape')
-    await until(page, `document.querySelector('.v-overlay--active .sheet') === null`)
+    await until(page, `document.querySelector('.v-overlay--active .sheet, .v-overlay__scrim') === null`)
     await page.click('.help')
     await page.waitForSelector('.v-overlay--active [data-guide]')
     await page.click('.v-overlay--active [data-guide]')
@@ -123,6 +123,21 @@ describe('in light and in dark, axe-core finds nothing', () => {
     expect(await found(page)).toEqual([])
     await page.click('.devices [data-device=""]')
     await page.waitForSelector('[data-body="chassis.clearance"]')
+    expect(await found(page)).toEqual([])
+    await page.close()
+  })
+  test('on the runs, empty, listed and compared', async () => {
+    const id = await copyOf(inject('address'), 'Kiss the fender')
+    const page = await at(`/projects/${id}/runs`)
+    await until(page, hasText('main', 'No runs yet'))
+    expect(await found(page)).toEqual([])
+    await keepRuns(inject('address'), id, 3)
+    await go(page, `${inject('address')}/projects/${id}/runs`)
+    await page.waitForSelector('[data-run]')
+    await page.keyboard.press('x')
+    await page.keyboard.press('ArrowDown')
+    await page.keyboard.press('x')
+    await page.waitForSelector('[data-difference=B]')
     expect(await found(page)).toEqual([])
     await page.close()
   })

@@ -18,7 +18,7 @@ export const SPEEDS = [0.25, 0.5, 1, 2, 4, 8, Infinity] as const
 export const useBenchStore = defineStore('bench', () => {
   const project = useProjectStore()
   const session = useSessionStore()
-  const { opened, tape, goals, end, hash, running, rows, pictures, live, reasons, problems, failure } = storeToRefs(session)
+  const { opened, tape, goals, end, hash, running, rows, pictures, live, reasons, problems, failure, replayed } = storeToRefs(session)
 
   const seed = ref(1)
   const realism = ref<RealismName>('typical')
@@ -52,9 +52,12 @@ export const useBenchStore = defineStore('bench', () => {
   const shownTick = computed(() => cursor.value ?? Math.max(0, rows.value - 1))
   const row = computed(() => { void rows.value; return tape.value?.find(shownTick.value) ?? opened.value?.first ?? null })
   const time = computed(() => opened.value === null ? 0 : shownTick.value * opened.value.layout.dt)
+  /** A kept run is looked at: nothing happens in it any more, but it can be gone on from. */
+  const kept = computed(() => opened.value?.kept ?? null)
   const mistakes = computed(() => diagnostics.value.filter(d => d.severity === 'error').length)
   /** Why Run cannot start; null when it can. */
   const runHindrance = computed(() => checkFailure.value !== null ? 'not checked' : mistakes.value === 0 ? null : mistakes.value === 1 ? '1 mistake' : `${mistakes.value} mistakes`)
+  const canGoOn = computed(() => opened.value !== null && !byHand.value && runHindrance.value === null && failure.value === null && rows.value > 0)
   const atStart = computed(() => rows.value <= 1 && !running.value)
 
   const best = useBest()
@@ -83,7 +86,7 @@ export const useBenchStore = defineStore('bench', () => {
     if (data === null) return
     race = raceOf(data.id, [data.robot, data.arena, data.task ?? null], seed.value, realism.value)
     toBeat.value = best.find(race)
-    session.open(data.id, { robot: data.robot, arena: data.arena, task: data.task ?? null, program, seed: seed.value, realism: realism.value, limit }, { go, factor: speed.value })
+    session.open(data.id, data.title, { robot: data.robot, arena: data.arena, task: data.task ?? null, program, seed: seed.value, realism: realism.value, limit }, { go, factor: speed.value })
   }
 
   /** Comes to a project: its run goes on where there is one of it as it is, else the robot stands at its start. */
@@ -98,7 +101,32 @@ export const useBenchStore = defineStore('bench', () => {
   function run(): void {
     if (runHindrance.value !== null) return
     open(project.program, true)
-    void project.markRan()
+    markRan()
+  }
+
+  /** Notes which revision runs. */
+  function markRan(): void { void project.markRan().then(() => session.ranRevision(project.revision)) }
+
+  /** Goes on from the instant looked at, with the program as it is now. Of the run that was all stays, in the list of runs. */
+  function goOn(): void {
+    if (!canGoOn.value) return
+    putWhyAway()
+    const tick = shownTick.value
+    toBeat.value = null
+    race = null
+    session.goOn(project.program, tick, { go: true, factor: speed.value })
+    markRan()
+  }
+
+  /** Shows a kept run from its file, in place of the one that there is. */
+  function show(file: Uint8Array): void {
+    const { data } = project
+    if (data === null) return
+    byHand.value = false
+    putWhyAway()
+    race = null
+    toBeat.value = null
+    session.show(data.id, data.title, [data.robot, data.arena, data.task ?? null], file)
   }
 
   /** Another seed, and the program runs in what that draws. */
@@ -127,7 +155,7 @@ export const useBenchStore = defineStore('bench', () => {
   function toggle(): void {
     if (running.value) { session.pause(); return }
     if (cursor.value !== null && end.value === null) cursor.value = null
-    if (end.value !== null || opened.value === null || (!session.begun && rows.value <= 1)) { run(); return }
+    if (end.value !== null || opened.value === null || kept.value !== null || (!session.begun && rows.value <= 1)) { run(); return }
     putWhyAway()
     session.go()
   }
@@ -139,6 +167,7 @@ export const useBenchStore = defineStore('bench', () => {
 
   function tickOnce(): void {
     if (cursor.value !== null && cursor.value < rows.value - 1) { look(cursor.value + 1); return }
+    if (kept.value !== null) return
     cursor.value = null
     takeUp()
     session.tick()
@@ -147,7 +176,7 @@ export const useBenchStore = defineStore('bench', () => {
   /** Looks at an instant of the tape; the run pauses. */
   function look(tick: number | null): void {
     if (tick !== null && running.value) session.pause()
-    cursor.value = tick === null || tick >= rows.value - 1 ? null : Math.max(0, Math.round(tick))
+    cursor.value = tick === null || tick >= rows.value - 1 ? null : Math.max(tape.value?.first ?? 0, Math.round(tick))
   }
 
   function setSpeed(factor: number): void {
@@ -192,7 +221,7 @@ export const useBenchStore = defineStore('bench', () => {
     if (byHand.value) session.poke({ poke: 'drive', speed, right })
   }
   /** Whether a hand reaches the run: there is one, and it is not over. */
-  const inReach = computed(() => opened.value !== null && end.value === null && failure.value === null)
+  const inReach = computed(() => opened.value !== null && kept.value === null && end.value === null && failure.value === null)
 
   /** Lets a hand into the run, at its newest instant. Where it stands, it goes on by one tick, so that what came of it is seen. */
   function poke(poke: Poke): void {
@@ -229,7 +258,7 @@ export const useBenchStore = defineStore('bench', () => {
   return {
     seed, realism, speed, opened, tape, goals, end, hash, failure, checkFailure, running, rows, cursor, pictures, live, reasons, asking, problems, diagnostics, runs, checked, dials,
     shownTick, row, time, mistakes, runHindrance, atStart,
-    byHand, inserting, inReach, toBeat, took,
-    arrive, isCurrent, preview, endPreview, run, shuffle, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, poke, record, insert, check, leave,
+    byHand, inserting, inReach, toBeat, took, kept, canGoOn, replayed,
+    arrive, goOn, show, isCurrent, preview, endPreview, run, shuffle, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, poke, record, insert, check, leave,
   }
 })

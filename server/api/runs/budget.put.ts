@@ -1,6 +1,6 @@
 import { object, type Schema } from 'yup'
 import { plainNumber } from '../../../core/document'
-import { LEAST_BUDGET, MOST_BUDGET } from '../../database/runs'
+import { LEAST_BUDGET, MOST_BUDGET } from '../../../core/runs'
 import { answer, readBodyOf } from '../../utils/request'
 
 const schema = object({ megabytes: plainNumber().integer().min(LEAST_BUDGET).max(MOST_BUDGET).required() }).noUnknown() as Schema<{ megabytes: number }>

@@ -19,7 +19,7 @@ export function extent(tape: Tape, column: number, from: number, to: number): re
   let low = Infinity
   let high = -Infinity
   const stride = Math.max(1, Math.floor((to - from) / 2000))
-  for (let t = Math.max(0, from); t < Math.min(to, tape.rows); t += stride) {
+  for (let t = Math.max(tape.first, from); t < Math.min(to, tape.rows); t += stride) {
     const v = tape.value(t, column)
     if (!Number.isFinite(v)) continue
     if (v < low) low = v
@@ -31,7 +31,7 @@ export function extent(tape: Tape, column: number, from: number, to: number): re
 /** Draws a column as a line; no echo stands at the top edge. */
 export function drawTrace(ctx: CanvasRenderingContext2D, tape: Tape, column: number, box: TraceBox): void {
   const span = box.high - box.low || 1
-  const first = Math.max(0, Math.floor(box.from))
+  const first = Math.max(tape.first, Math.floor(box.from))
   const last = Math.min(tape.rows - 1, Math.ceil(box.to))
   const perTick = box.width / Math.max(1, box.to - box.from)
   const stride = Math.max(1, Math.floor(0.5 / perTick))

@@ -10,6 +10,7 @@ import { useKept } from '~/composables/useKept'
 import { useKeys } from '~/composables/useKeys'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/features/bench/bench'
+import { useKeepingStore } from '~/run/keeping'
 import { nextEvent, nextTakeover, panned, zoomed, type Span } from './moves'
 import { useProjectStore } from '~/draft/project'
 import { fileName, saveAs } from '~/utils/files'
@@ -25,6 +26,22 @@ const colors = useColors()
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
 const axis = useTemplateRef<HTMLCanvasElement>('axis')
 const body = useTemplateRef<HTMLElement>('body')
+const keeping = useKeepingStore()
+/** What is known of a kept run that is looked at. */
+const keptWords = computed(() => {
+  const { kept, replayed } = bench
+  if (kept === null) return ''
+  const again = replayed === null ? '◌ runs it again' : replayed.same ? '● the same to the bit when it is run again' : `✕ not the same when it is run again${replayed.says === '' ? '' : `, ${replayed.says} first`}${kept.older ? ': another engine made it' : ''}`
+  return `seed ${kept.seed}, ${kept.realism} · ${again}`
+})
+/** Where the run went on from another, and what of that began anew. */
+const wentOn = computed(() => {
+  const from = bench.opened?.from
+  if (from == null || bench.opened === null) return null
+  const anew = from.carried.filter(c => !c.goesOn)
+  const said = anew.map(c => `${c.part === 'rule' ? `the rule of line ${c.line}` : `${c.part} ${c.name}`}: ${c.why}`)
+  return `went on at ${(from.ticks * bench.opened.layout.dt).toFixed(2)} s · ${anew.length === 0 ? 'all of the program goes on as it was' : `begins anew: ${said.join('; ')}`}`
+})
 /** Saves the run, as far as it has come, as a file. */
 async function keep(): Promise<void> {
   const name = fileName(project.data?.title ?? '', 'run')
@@ -155,6 +172,8 @@ const { now } = useLive(8, () => {
   ctx.lineWidth = 2
   ctx.strokeStyle = color('ink')
   if (mark.value !== null) line(mark.value, [5, 4])
+  // Where it went on from another run.
+  if (opened.from !== null) line(opened.from.ticks, [2, 3])
   ctx.strokeStyle = color('signal')
   line(bench.shownTick, [])
 })
@@ -193,7 +212,7 @@ function drawBand(ctx: CanvasRenderingContext2D, lane: number, top: number, x: (
   const { from, to: until } = span()
   const stride = Math.max(1, Math.floor((until - from) / (ctx.canvas.clientWidth || 1) / 2))
   const last = Math.min(tape.rows, Math.ceil(until) + 1)
-  let begin = Math.max(0, Math.floor(from))
+  let begin = Math.max(tape.first, Math.floor(from))
   for (let t = begin + stride; begin < last; t += stride) {
     const over = t >= last
     if (!over && key(t) === key(begin)) continue
@@ -279,6 +298,7 @@ useKeys('Tape', {
   '{': { says: 'the contact before, after', act: event(-1, 'contact') }, '}': { says: 'the contact before, after', act: event(1, 'contact') },
   '(': { says: 'the note before, after', act: event(-1, 'note', 'finish') }, ')': { says: 'the note before, after', act: event(1, 'note', 'finish') },
   'x': { says: 'a mark here to compare with, and away', act: () => { mark.value = mark.value === bench.shownTick ? null : bench.shownTick } },
+  'p': { says: 'go on from here, with the program as it is now', act: () => bench.goOn() },
   '+': { says: 'a shorter, a longer time', act: () => zoom(0.5) }, '-': { says: 'a shorter, a longer time', act: () => zoom(2) },
 })
 
@@ -301,11 +321,15 @@ function unstretch(id: string): void { heights.value = Object.fromEntries(Object
       <h2>Tape</h2>
       <TapeChooser :sources="sources" :chosen="ids" @choose="chosen = $event" />
       <v-btn-group><v-btn size="small" aria-label="A longer time" title="A longer time; the wheel does it too" :disabled="part === null" @click="zoom(2)">−</v-btn><v-btn size="small" aria-label="A shorter time" title="A shorter time; the wheel does it too" @click="zoom(0.5)">+</v-btn><v-btn size="small" :disabled="part === null" @click="part = null; now()">all</v-btn></v-btn-group>
-      <span class="small hint">{{ bench.cursor === null ? 'the newest instant' : 'looking back' }} · drag, or ← →</span>
+      <span v-if="bench.kept !== null" class="hint" role="status" :title="keptWords"><b>kept run</b> {{ keptWords }}</span>
+      <span v-else-if="wentOn !== null" class="small hint" role="status" :title="wentOn">{{ wentOn }}</span>
+      <span v-else class="small hint">{{ bench.cursor === null ? 'the newest instant' : 'looking back' }} · drag, or ← →</span>
       <KeyButton v-if="bench.cursor !== null" variant="text" size="small" color="signal" keys="End" @click="bench.look(null)">to the newest</KeyButton>
       <span v-if="between !== null" class="mono between" role="status">Δ {{ between.time.toFixed(2) }} s<v-btn size="x-small" variant="text" aria-label="Take the mark away" @click="mark = null">✕</v-btn></span>
+      <KeyButton class="on" variant="text" size="small" color="signal" :disabled="!bench.canGoOn" keys="P" says="From the instant looked at, with the program as it is now: a run of its own, and this one is kept" @click="bench.goOn()">Go on from here</KeyButton>
       <KeyButton class="why" variant="text" size="small" color="signal" :aria-pressed="bench.asking" :disabled="bench.rows === 0 || bench.byHand" keys="W" @click="bench.askWhy()">Why this?</KeyButton>
       <KeyButton class="keep" variant="text" size="small" :disabled="bench.rows === 0" says="Saves this run as a file, with what hands did in it: ./mindpath replay FILE runs it again to the bit" @click="keep">Keep run</KeyButton>
+      <NuxtLink v-if="keeping.words !== ''" class="small kept" :to="`/projects/${project.data?.id}/runs`" :title="keeping.trouble ?? 'To the list of kept runs'">{{ keeping.words }}</NuxtLink>
       <span class="mono at">{{ at.time.toFixed(2) }} s</span>
     </header>
     <div ref="body" class="body">
@@ -335,7 +359,8 @@ function unstretch(id: string): void { heights.value = Object.fromEntries(Object
 .head h2 { font-size: 13.5px; margin: 0; }
 .hint { overflow: hidden; text-overflow: ellipsis; }
 .between { font-weight: 600; }
-.why { margin-left: auto; }
+.on { margin-left: auto; }
+.kept { color: inherit; }
 .at { background: var(--signal); color: var(--on-signal); border-radius: 3px; padding: 0 6px; font-weight: 600; min-width: 70px; text-align: right; }
 .body { display: grid; grid-template-columns: 150px 1fr; overflow: hidden auto; min-height: 0; flex: 1; scrollbar-gutter: stable; }
 .foot { display: grid; grid-template-columns: 150px 1fr; height: 18px; flex: none; border-top: 1px solid var(--line); overflow: hidden auto; scrollbar-gutter: stable; }

@@ -25,7 +25,7 @@ function within({ from, to }: Span, most: number): Span {
 /** The next tick (or the one before, `by` -1) in which another rule took control in any lane; null when there is none. */
 export function nextTakeover(tape: Tape, layout: TapeLayout, tick: number, by: 1 | -1): number | null {
   const lanes = layout.laneNames.map((_, i) => layout.lanes + 4 * i + 2)
-  for (let t = tick + by; t > 0 && t < tape.rows; t += by) if (lanes.some(column => tape.value(t, column) !== tape.value(t - 1, column))) return t
+  for (let t = tick + by; t > tape.first && t < tape.rows; t += by) if (lanes.some(column => tape.value(t, column) !== tape.value(t - 1, column))) return t
   return null
 }
 

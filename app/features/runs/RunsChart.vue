@@ -1,0 +1,71 @@
+<script setup lang="ts">
+import { Chart, LinearScale, LineController, LineElement, PointElement, Tooltip } from 'chart.js'
+import { computed, onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
+import { useColors } from '~/composables/useColors'
+import { useKept } from '~/composables/useKept'
+import { STYLES } from './compare'
+import { useRunsStore } from './runs'
+
+/** A figure of every run, the oldest first: how it changed from one revision to the next. */
+Chart.register(LineController, LineElement, PointElement, LinearScale, Tooltip)
+Chart.defaults.font.family = '"Atkinson Hyperlegible Next Variable", sans-serif'
+const runs = useRunsStore()
+const colors = useColors()
+const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
+
+const FIGURES = [
+  { value: 'time', title: 'time, s' }, { value: 'met', title: 'goals met' }, { value: 'path', title: 'path, m' }, { value: 'away', title: 'distance from the start, m' },
+  { value: 'touched', title: 'touched' }, { value: 'takeovers', title: 'takeovers' },
+] as const
+const figure = useKept<(typeof FIGURES)[number]['value']>('runs.figure', 'time')
+const points = computed(() => runs.runs.toReversed().map((run, i) => {
+  const { outline: o } = run
+  const all = o.goals.length > 0 && o.goals.every(g => g.status === 'met')
+  const y = { time: o.time, met: o.goals.filter(g => g.status === 'met').length, path: o.path, away: o.away, touched: o.contacts.reduce((n, c) => n + c.times, 0), takeovers: o.takeovers }[figure.value]
+  return { x: i + 1, y, run, all }
+}))
+
+let chart: Chart<'line', { x: number, y: number }[]> | null = null
+function draw(): void {
+  if (canvas.value === null) return
+  const color = colors.value
+  const all = points.value
+  const letter = (i: number): string => STYLES[runs.chosen.indexOf(all[i]!.run.id)]?.letter ?? ''
+  const data = {
+    datasets: [{
+      data: all.map(({ x, y }) => ({ x, y })), borderColor: color('line'), borderWidth: 1,
+      // Done and not done differ by their shape, and by being filled.
+      pointStyle: all.map(p => p.all ? 'circle' as const : 'rectRot' as const), pointBackgroundColor: all.map(p => p.all ? color('good') : color('surface')),
+      pointBorderColor: all.map((p, i) => letter(i) !== '' ? color('signal') : p.all ? color('good') : color('ink')), pointBorderWidth: all.map((_, i) => letter(i) === '' ? 1.5 : 3), pointRadius: 4.5, pointHoverRadius: 6,
+    }],
+  }
+  const axis = { grid: { color: color('line') }, ticks: { color: color('muted'), font: { size: 11 } }, border: { display: false } }
+  const options = {
+    animation: false as const, maintainAspectRatio: false, layout: { padding: { top: 6, right: 10 } },
+    scales: { x: { type: 'linear' as const, min: 0.5, max: all.length + 0.5, ...axis, ticks: { ...axis.ticks, precision: 0, callback: (value: string | number) => Number.isInteger(value) ? value : '' } }, y: { beginAtZero: true, ...axis } },
+    plugins: { legend: { display: false }, tooltip: { displayColors: false, callbacks: { title: ([item]: { dataIndex: number }[]) => told(all[item!.dataIndex]!.run), label: (item: { dataIndex: number }) => `${FIGURES.find(f => f.value === figure.value)!.title}: ${Number(all[item.dataIndex]!.y.toFixed(2))}` } } },
+    onClick: (_: unknown, [item]: { index: number }[]) => { if (item !== undefined) runs.choose(all[item.index]!.run.id) },
+  }
+  if (chart === null) chart = new Chart(canvas.value, { type: 'line', data, options } as never)
+  else { chart.data = data as never; chart.options = options as never; chart.update() }
+}
+const told = (run: { name: string, revision: number | null, seed: number, realism: string }): string => `${run.name === '' ? '' : `${run.name}, `}${run.revision === null ? '' : `revision ${run.revision}, `}seed ${run.seed}, ${run.realism}`
+onMounted(draw)
+watch([points, colors, () => runs.chosen], draw)
+onBeforeUnmount(() => chart?.destroy())
+const words = computed(() => `${FIGURES.find(f => f.value === figure.value)!.title} of ${points.value.length} runs, the oldest first`)
+</script>
+
+<template>
+  <figure class="chart">
+    <figcaption><v-select v-model="figure" class="figure" :items="[...FIGURES]" aria-label="What is drawn of every run" /><span class="small">per run, the oldest first · ● all goals met, ◇ not · a click compares it</span></figcaption>
+    <div class="plot"><canvas ref="canvas" role="img" :aria-label="words" /></div>
+  </figure>
+</template>
+
+<style scoped>
+.chart { margin: 0; padding: 8px 12px 4px; flex: none; border-bottom: 1px solid var(--line); }
+figcaption { display: flex; align-items: center; gap: 12px; }
+.figure { flex: none; width: 210px; }
+.plot { position: relative; height: 138px; margin-top: 4px; }
+</style>

@@ -1,0 +1,42 @@
+import type { Band, Column, Comparison, Trace, Way } from '~~/core/runs'
+
+/** What page and comparing worker tell one another. `ask` numbers what is asked: answers to what is no longer asked are dropped. */
+export type ToCompare =
+  | { readonly type: 'compare', readonly ask: number, readonly ids: readonly string[], readonly files: readonly { readonly id: string, readonly file: Uint8Array }[] }
+  | { readonly type: 'trace', readonly ask: number, readonly ids: readonly string[], readonly column: string }
+export type FromCompare =
+  | { readonly type: 'compared', readonly ask: number, readonly runs: readonly Compared[], readonly columns: readonly Traceable[] }
+  | { readonly type: 'trace', readonly ask: number, readonly traces: readonly (Trace | null)[] }
+  | { readonly type: 'failed', readonly ask: number, readonly message: string }
+
+/** What every compared run has: it can be traced for all. */
+export type Traceable = Pick<Column, 'id' | 'title' | 'spec'>
+
+/** A run as it is compared with the first of those chosen. */
+export interface Compared {
+  readonly id: string
+  readonly dt: number
+  readonly first: number
+  readonly rows: number
+  readonly program: string
+  readonly arena: unknown
+  readonly seed: number
+  readonly way: Way
+  readonly colors: readonly string[]
+  readonly lanes: readonly { readonly name: string, readonly bands: readonly Band[] }[]
+  /** Where it first differs from the first run; null of that itself. */
+  readonly difference: Comparison | null
+}
+
+/** The most that are compared at once. */
+export const MOST_COMPARED = 6
+
+/** How each of the compared runs is drawn: told apart by its line and its sign, whatever one sees of colours. */
+export const STYLES = [
+  { letter: 'A', color: 'device-0', dash: '', sign: '●' },
+  { letter: 'B', color: 'device-7', dash: '7 4', sign: '■' },
+  { letter: 'C', color: 'device-3', dash: '2 3', sign: '▲' },
+  { letter: 'D', color: 'device-2', dash: '10 3 2 3', sign: '◆' },
+  { letter: 'E', color: 'device-6', dash: '14 5', sign: '✚' },
+  { letter: 'F', color: 'device-4', dash: '5 2 1 2 1 2', sign: '✖' },
+] as const

@@ -1,0 +1,46 @@
+import { bandsOf, columnsOf, firstDifference, traceOf, wayOf } from '~~/core/runs'
+import { readKept, type KeptRun } from '~~/core/runs/kept'
+import type { Compared, FromCompare, ToCompare } from './compare'
+
+/** Reads kept runs and compares them, beside the page. */
+
+const read = new Map<string, KeptRun>()
+const post = (message: FromCompare): void => { (self as unknown as { postMessage(m: FromCompare): void }).postMessage(message) }
+
+self.onmessage = ({ data: m }: MessageEvent<ToCompare>) => {
+  try {
+    if (m.type === 'trace') {
+      post({ type: 'trace', ask: m.ask, traces: m.ids.map((id) => {
+        const run = read.get(id)
+        const column = run === undefined ? undefined : columns(run).find(c => c.id === m.column)
+        return run === undefined || column === undefined ? null : traceOf(run.tape, column)
+      }) })
+      return
+    }
+    for (const { id, file } of m.files) {
+      const kept = readKept(file)
+      if (!kept.ok) return post({ type: 'failed', ask: m.ask, message: kept.problems.map(p => `${p.path}: ${p.message}`).join('; ') })
+      read.set(id, kept.value)
+    }
+    for (const id of read.keys()) if (!m.ids.includes(id)) read.delete(id)
+    const runs = m.ids.map(id => read.get(id)!)
+    const [first] = runs
+    const comparable = ({ tape, context }: KeptRun) => ({ tape, facts: context.facts, program: context.map })
+    post({
+      type: 'compared', ask: m.ask,
+      runs: runs.map((run, i): Compared => ({ id: m.ids[i]!, ...glance(run), difference: i === 0 ? null : firstDifference(comparable(first!), comparable(run)) })),
+      columns: first === undefined ? [] : columns(first).filter(c => c.spec.type.type === 'quantity' && runs.every(r => columns(r).some(o => o.id === c.id))).map(c => ({ id: c.id, title: c.title, spec: c.spec })),
+    })
+  } catch (error) {
+    post({ type: 'failed', ask: m.ask, message: error instanceof Error ? error.message : String(error) })
+  }
+}
+
+const columns = ({ tape: { layout }, context: { facts, map } }: KeptRun) => columnsOf({ facts, layout, program: map })
+
+function glance({ tape, record, context: { facts, map } }: KeptRun): Omit<Compared, 'id' | 'difference'> {
+  return {
+    dt: tape.layout.dt, first: tape.first, rows: tape.rows, program: record.program, arena: record.arena, seed: record.seed, way: wayOf(tape), colors: facts.colors,
+    lanes: tape.layout.laneNames.map((name, i) => ({ name, bands: bandsOf(tape, map, i) })),
+  }
+}

@@ -1,0 +1,47 @@
+import type { TapeEvent } from '../tape'
+import { columnsOf } from './columns'
+import { ruleSaid, type Compared } from './difference'
+
+/** What a run's tape is for another that goes on from it with another program. */
+export interface BroughtOver { readonly rows: Float64Array<ArrayBuffer>, readonly events: readonly TapeEvent[] }
+
+/**
+ * The rows and events of a run up to a tick, as a tape of another's layout has them: on the same robot in the same arena, with
+ * another program. What the other program does not have is left out; lanes and rules are those that are called the same and say the same.
+ */
+export function broughtOver(from: Compared, to: Omit<Compared, 'tape'> & { readonly layout: Compared['tape']['layout'] }, ticks: number): BroughtOver {
+  const [old, now] = [from.tape.layout, to.layout]
+  const first = from.tape.first
+  const count = Math.max(0, Math.min(ticks, from.tape.rows) - first)
+  const rows = new Float64Array(count * now.width)
+  const events = from.tape.events.filter(e => e.tick < ticks)
+  if (JSON.stringify(old) === JSON.stringify(now) && from.program?.text === to.program?.text) return { rows: from.tape.slice(first, first + count), events }
+  const others = new Map(columnsOf({ facts: from.facts, layout: old, program: from.program }).map(c => [c.id, c.column]))
+  const said = new Map((from.program?.rules ?? []).map((_, i) => [i, ruleSaid(from.program, i)]))
+  const saidNow = (to.program?.rules ?? []).map((_, i) => ruleSaid(to.program, i))
+  const rule = (n: number): number => n < 0 ? n : saidNow.indexOf(said.get(n) ?? '')
+  const pairs = columnsOf({ facts: to.facts, layout: now, program: to.program }).flatMap((c) => {
+    if (c.group === 'rules') {
+      const same = [...said].find(([, text]) => text === saidNow[c.column - now.wants])
+      return same === undefined ? [] : [[c.column, old.wants + same[0]] as const]
+    }
+    const at = others.get(c.id)
+    return at === undefined ? [] : [[c.column, at] as const]
+  })
+  const lanes = now.laneNames.flatMap((name, i) => { const at = old.laneNames.indexOf(name); return at === -1 ? [] : [[i, at] as const] })
+  // What the program has no part in stands in the same order in both.
+  const blocks = [[now.readings, old.readings, now.lanes - now.readings], [now.still, old.still, 1], [now.beams, old.beams, now.width - now.beams]] as const
+  for (let k = 0; k < count; k++) {
+    const row = from.tape.at(first + k)
+    const into = rows.subarray(k * now.width, (k + 1) * now.width)
+    for (const [to, at, length] of blocks) into.set(row.subarray(at, at + length), to)
+    into.fill(-1, now.lanes, now.lanes + 4 * now.laneNames.length)
+    for (const [i, at] of lanes) {
+      const mode = to.program?.lanes[i]?.modes.indexOf(from.program?.lanes[at]?.modes[row[old.lanes + 4 * at + 1]!] ?? '') ?? -1
+      into.set([row[old.lanes + 4 * at]!, mode, rule(row[old.lanes + 4 * at + 2]!), -1], now.lanes + 4 * i)
+      into[now.entered + i] = row[old.entered + at]!
+    }
+    for (const [to, at] of pairs) into[to] = row[at]!
+  }
+  return { rows, events }
+}

@@ -1,0 +1,51 @@
+import { yawOf } from '../geometry'
+import type { ProgramMap } from '../language'
+import type { Tape } from '../tape'
+import { columnValue, type Column } from './columns'
+import { ruleSaid } from './difference'
+
+/** A stretch of ticks, the end exclusive, in which one rule had a lane's control; `label` is how it is called, '' for none. */
+export interface Band { readonly from: number, readonly to: number, readonly rule: number, readonly label: string, readonly said: string }
+
+/** Who had control of a lane when. */
+export function bandsOf(tape: Tape, program: ProgramMap | null, lane: number): readonly Band[] {
+  const column = tape.layout.lanes + 4 * lane + 2
+  const bands: Band[] = []
+  const named = (rule: number): string => { const r = program?.rules[rule]; return r === undefined ? '' : `${r.mode === '' ? '' : `${r.mode} `}${r.urgency}` }
+  for (let tick = tape.first, begin = tick; tick < tape.rows; tick++) {
+    const rule = tape.value(tick, column)
+    if (tick + 1 < tape.rows && tape.value(tick + 1, column) === rule) continue
+    bands.push({ from: begin, to: tick + 1, rule, label: named(rule), said: rule < 0 ? '' : ruleSaid(program, rule) })
+    begin = tick + 1
+  }
+  return bands
+}
+
+/** A way over the plan: x and y in metres and heading in radians, to the left, one after the other, every so many ticks from the first. */
+export interface Way { readonly every: number, readonly first: number, readonly places: Float32Array<ArrayBuffer> }
+
+/** Where the robot was, at no more than so many places. */
+export function wayOf(tape: Tape, most = 1500): Way {
+  const { body } = tape.layout
+  const every = Math.max(1, Math.ceil((tape.rows - tape.first) / most))
+  const places = new Float32Array(3 * Math.ceil((tape.rows - tape.first) / every))
+  for (let i = 0; 3 * i < places.length; i++) {
+    const row = tape.at(tape.first + i * every)
+    places.set([row[body]!, row[body + 1]!, yawOf({ x: row[body + 3]!, y: row[body + 4]!, z: row[body + 5]!, w: row[body + 6]! })], 3 * i)
+  }
+  return { every, first: tape.first, places }
+}
+
+/** Values of a column, SI, every so many ticks from the first: infinite where there is nothing to say. */
+export interface Trace { readonly every: number, readonly first: number, readonly values: Float32Array<ArrayBuffer> }
+
+/** A column over the whole run, at no more than so many places. */
+export function traceOf(tape: Tape, column: Column, most = 1500): Trace {
+  const every = Math.max(1, Math.ceil((tape.rows - tape.first) / most))
+  const values = new Float32Array(Math.ceil((tape.rows - tape.first) / every))
+  for (let i = 0; i < values.length; i++) {
+    const tick = tape.first + i * every
+    values[i] = columnValue(column, tape.value(tick, column.column), tick, tape.layout.dt)
+  }
+  return { every, first: tape.first, values }
+}

@@ -1,0 +1,156 @@
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { spawnSync } from 'node:child_process'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import type { Browser, Page } from 'puppeteer-core'
+import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
+import { ask, copyOf, go, hasText, launch, openPage, savedFile, text, typeProgram, until } from './browser'
+
+/** Runs that are kept by themselves, gone on from, looked through and compared. */
+
+let browser: Browser
+beforeAll(async () => { browser = await launch() })
+afterAll(() => browser.close())
+
+interface Kept { readonly id: string, readonly revision: number | null, readonly origin: string | null, readonly originTicks: number | null, readonly ticks: number, readonly fingerprint: string, readonly name: string, readonly starred: boolean, readonly outline: { readonly ended: string } }
+const keptOf = async (id: string): Promise<readonly Kept[]> => (await ask<{ runs: Kept[] }>(inject('address'), `/api/projects/${id}/runs`)).runs
+
+/** Too late: where it sees the fender there is no room to stop. */
+const LATE = 'when sonar.distance < 3 cm\n  halt\n  wait 2 s\n  finish "alongside"\notherwise\n  drive 25 cm/s\n'
+
+async function bench(program: string): Promise<{ page: Page, errors: string[], id: string }> {
+  const id = await copyOf(inject('address'), 'Kiss the fender')
+  await ask(inject('address'), `/api/projects/${id}/revisions`, { base: 1, program })
+  const { page, errors } = await openPage(browser, `${inject('address')}/projects/${id}`)
+  await until(page, `${hasText('.decide .head', 'ready to run')} && document.querySelector('.sense [data-device]') !== null`)
+  for (let i = 0; i < 6; i++) await page.keyboard.press(']')
+  return { page, errors, id }
+}
+const kept = (page: Page, count: number): Promise<void> => until(page, `document.querySelector('.tape .kept')?.textContent === '● kept' && performance.getEntriesByType('resource').filter(r => /\\/projects\\/[^/]+\\/runs$/.test(r.name.split('?')[0])).length >= ${count}`)
+const tick = (page: Page): Promise<number> => page.$eval('canvas[role=slider]', e => Number(e.getAttribute('aria-valuenow')))
+
+describe('kept runs', () => {
+  test('by keys alone: a run that goes wrong, back to before it did, another threshold, on from there; both are kept, and where they went apart is found', async () => {
+    const { page, errors, id } = await bench(LATE)
+    await page.keyboard.press('Enter')
+    await page.waitForSelector('.outcome[data-hash]')
+    expect(await text(page, '.goal [data-status], .goals')).not.toBe('')
+    await kept(page, 1)
+    const [first] = await keptOf(id)
+    expect(first).toMatchObject({ revision: 2, origin: null, originTicks: null })
+    // Back by the keys of the tape.
+    await page.focus('canvas[role=slider]')
+    for (let i = 0; i < 4; i++) await page.keyboard.press('PageUp')
+    await until(page, `Number(document.querySelector('canvas[role=slider]').getAttribute('aria-valuenow')) < ${first!.ticks - 150}`)
+    const from = await tick(page)
+    await typeProgram(page, LATE.replace('3 cm', '13 cm'))
+    await until(page, hasText('.decide .head', 'ready to run'))
+    await page.keyboard.press('Escape')
+    await page.evaluate(() => { (document.activeElement as HTMLElement).blur() })
+    const begun = Date.now()
+    await page.keyboard.press('p')
+    await until(page, hasText('.tape .hint', `went on at ${(from * 0.02).toFixed(2)} s · begins anew: the rule of line 1: its condition is another`))
+    expect(Date.now() - begun).toBeLessThan(5000)
+    await page.waitForSelector('.outcome[data-hash]')
+    expect(await text(page, '.outcome')).toContain('finished: alongside')
+    await kept(page, 2)
+    const [second] = await keptOf(id)
+    expect(second).toMatchObject({ origin: first!.id, originTicks: from, outline: { ended: 'finished' } })
+    // What was before the instant is still on the tape.
+    await page.focus('canvas[role=slider]')
+    await page.keyboard.press('Home')
+    await until(page, `document.querySelector('canvas[role=slider]').getAttribute('aria-valuenow') === '0'`)
+
+    await go(page, `${inject('address')}/projects/${id}/runs`)
+    await page.waitForSelector(`[data-run="${second!.id}"]`)
+    await page.keyboard.press('x')
+    await page.keyboard.press('ArrowDown')
+    await page.keyboard.press('x')
+    await until(page, hasText('[data-difference=B]', 'first differs at'))
+    expect(await text(page, '[data-difference=B]')).toMatch(/rule 1 wants: true in A, false in B/)
+    expect((await page.$$('.compare .way')).length).toBe(2)
+    expect(errors).toEqual([])
+    await page.close()
+  })
+
+  test('one is opened on the bench, is the same to the bit when it is run again there, and goes on from any instant of it', async () => {
+    const { page, errors, id } = await bench(LATE.replace('3 cm', '20 cm'))
+    await page.keyboard.press('Enter')
+    await page.waitForSelector('.outcome[data-hash]')
+    await kept(page, 1)
+    const hash = await page.$eval('.outcome', e => e.getAttribute('data-hash'))
+    await go(page, `${inject('address')}/projects/${id}/runs`)
+    await page.waitForSelector('[data-run]')
+    await page.keyboard.press('Enter')
+    await until(page, hasText('.tape .hint', 'the same to the bit when it is run again'))
+    expect(await page.$eval('.outcome', e => e.getAttribute('data-hash'))).toBe(hash)
+    await page.focus('canvas[role=slider]')
+    for (let i = 0; i < 3; i++) await page.keyboard.press('PageUp')
+    await page.keyboard.press('w')
+    await until(page, hasText('.why', 'has control since'))
+    await page.evaluate(() => { (document.activeElement as HTMLElement).blur() })
+    for (let i = 0; i < 6; i++) await page.keyboard.press(']')
+    await page.keyboard.press('p')
+    await until(page, hasText('.tape .hint', 'all of the program goes on as it was'))
+    await page.waitForSelector('.outcome[data-hash]')
+    expect(await page.$eval('.outcome', e => e.getAttribute('data-hash'))).toBe(hash)
+    expect(errors).toEqual([])
+    await page.close()
+  })
+
+  test('a run is named, starred, saved as a file that the command line runs again, put away and brought back; a file brings one in', async () => {
+    const { page, errors, id } = await bench(LATE.replace('3 cm', '15 cm'))
+    await page.keyboard.press('Enter')
+    await page.waitForSelector('.outcome[data-hash]')
+    await kept(page, 1)
+    await go(page, `${inject('address')}/projects/${id}/runs`)
+    await page.waitForSelector('[data-run]')
+    await page.click('.name input')
+    await page.keyboard.type('a good one')
+    await page.keyboard.press('Enter')
+    await page.evaluate(() => { (document.activeElement as HTMLElement).blur() })
+    await page.keyboard.press('s')
+    await until(page, `document.querySelector('.does [aria-pressed=true]') !== null`)
+    expect((await keptOf(id))[0]).toMatchObject({ name: 'a good one', starred: true })
+    const file = savedFile(page)
+    await page.click('[aria-label="Save it as a file"]')
+    const path = join(mkdtempSync(join(tmpdir(), 'mindpath-')), 'kept.mindrun')
+    writeFileSync(path, Buffer.from(await file, 'base64'))
+    const { status, stdout } = spawnSync(process.execPath, ['--liftoff-only', '.build/cli.mjs', 'replay', path], { encoding: 'utf8' })
+    expect([status, stdout]).toEqual([0, expect.stringContaining('the same to the bit')])
+    await page.keyboard.press('Delete')
+    await until(page, hasText('main', 'No runs yet'))
+    await page.keyboard.down('Control')
+    await page.keyboard.press('z')
+    await page.keyboard.up('Control')
+    await page.waitForSelector('[data-run]')
+    const drop = (bytes: Buffer, name: string) => page.evaluate((b, n) => {
+      const data = new DataTransfer()
+      data.items.add(new File([Uint8Array.from(atob(b), c => c.charCodeAt(0))], n))
+      document.querySelector('main')!.dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }))
+    }, bytes.toString('base64'), name)
+    await drop(readFileSync(path), 'kept.mindrun')
+    await until(page, `document.querySelectorAll('[data-run]').length === 2`)
+    await drop(Buffer.from('no run'), 'other.mindrun')
+    await until(page, hasText('.trouble', 'the file: this is no tape'))
+    expect((await keptOf(id)).map(r => r.fingerprint)).toEqual(Array(2).fill((await keptOf(id))[0]!.fingerprint))
+    expect(errors.filter(e => !e.includes('400'))).toEqual([])
+    await page.close()
+  })
+
+  test('one that was left, for another or for another project, is kept as far as it came; a touch of the key is not', async () => {
+    const { page, id } = await bench('otherwise -> turn right 40 deg/s\n')
+    for (let i = 0; i < 4; i++) await page.keyboard.press('[')
+    await page.keyboard.press('Enter')
+    await until(page, `parseFloat(document.querySelector('.clock').textContent) > 1.5`)
+    await page.keyboard.press('0')
+    await until(page, hasText('.tape .kept', '● kept'))
+    await page.keyboard.press('Enter')
+    await until(page, `parseFloat(document.querySelector('.clock').textContent) > 0.1`)
+    await page.keyboard.press('0')
+    await until(page, `parseFloat(document.querySelector('.clock').textContent) === 0`)
+    const all = await keptOf(id)
+    expect(all.map(r => r.outline.ended)).toEqual(['left'])
+    await page.close()
+  })
+})
