@@ -63,10 +63,13 @@ function said(d: Differing, value: number, rule: string, colors: readonly string
   const { type } = d.column.spec
   return type.type === 'quantity' ? valueText(value, { type: 'quantity', kind: type.kind, share: type.share }, colors) : valueText(value, { type: type.type }, colors)
 }
+/** From when on there is a tape of all: those that went on from another have it from there. */
+const since = computed(() => Math.max(0, ...all.value.map(({ run }) => run.first * run.dt)))
+const wentOn = computed(() => all.value.filter(({ run }) => run.first > 0).map(({ style }) => style.letter))
 /** Where a run first differs from A. */
 function outcome(found: Comparison): string {
   switch (found.found) {
-    case 'none': return 'the same as far as can be seen'
+    case 'none': return `the same as far as can be seen${since.value > 0 ? `, from ${since.value.toFixed(2)} s on` : ''}`
     case 'length': return `the same until ${found.time.toFixed(2)} s, where one ends`
     case 'nothing in common': return `cannot be compared: ${found.why}`
     case 'difference': return `first differs at ${found.time.toFixed(2)} s`
@@ -115,6 +118,7 @@ const worth = (value: number): string => { if (column.value === undefined) retur
         </g>
       </svg>
       <p v-if="elsewhere.length > 0" class="small note">△ {{ elsewhere.join(', ') }} ran in another arena or with another seed than A; the plan is A's.</p>
+      <p v-if="wentOn.length > 0" class="small note">⤷ {{ wentOn.join(', ') }} went on from another run: figures count from there.</p>
       <div class="time"><span class="mono clock">{{ clock.toFixed(2) }} s</span><v-slider v-model="clock" :min="0" :max="longest" :step="0.02" aria-label="Instant of all runs" /></div>
       <div v-for="lane in lanes" :key="lane" class="lane">
         <h2>{{ lane }}</h2>

@@ -19,8 +19,8 @@ const HEADERS = [
   { title: 'touched', key: 'contacts', align: 'end', width: 76 },
   { title: 'seed', key: 'seed', align: 'end', width: 66 },
   { title: 'program', key: 'revision', width: 86 },
-  { title: 'name', key: 'name', sortable: false },
-  { title: 'do', key: 'does', sortable: false, width: 104 },
+  { title: 'name', key: 'name', sortable: false, minWidth: 96 },
+  { title: 'do', key: 'does', sortable: false, width: 92 },
 ] as const
 
 interface Line { readonly id: string, readonly run: KeptRunRow, readonly at: string, readonly result: string, readonly met: number, readonly time: number, readonly path: number, readonly contacts: number, readonly seed: number, readonly revision: number, readonly name: string }
@@ -97,7 +97,7 @@ watch(() => current, async (id) => {
 <style scoped>
 .table { display: flex; flex-direction: column; min-height: 0; flex: 1; }
 .v-table { flex: 1; min-height: 0; background: transparent; font-size: 13px; }
-.v-table :deep(:is(tr[data-run] td, th)) { height: 33px !important; padding: 0 6px !important; white-space: nowrap; }
+.v-table :deep(:is(tr[data-run] td, th)) { height: 33px !important; padding: 0 5px !important; white-space: nowrap; }
 .v-table :deep(th) { font-size: 12px; color: var(--muted); background: var(--panel) !important; }
 .compare { display: flex; align-items: center; gap: 2px; }
 .compare :deep(.v-selection-control) { flex: none; }

@@ -90,7 +90,7 @@ useKeys('Runs', {
 
 <style scoped>
 .view { display: flex; flex-direction: column; height: 100vh; min-height: 520px; }
-.both { flex: 1; min-height: 0; display: grid; grid-template-columns: minmax(0, 1.2fr) minmax(0, 1fr); grid-template-rows: minmax(0, 1fr); }
+.both { flex: 1; min-height: 0; display: grid; grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr); grid-template-rows: minmax(0, 1fr); }
 .list { display: flex; flex-direction: column; min-height: 0; background: var(--panel); border-right: 1px solid var(--line); }
 .title { overflow: hidden; text-overflow: ellipsis; }
 .home { color: inherit; text-decoration: none; font-size: 22px; padding: 0 8px 3px 4px; }
