@@ -18,7 +18,7 @@ export class Past {
   advance(): void {
     const { simulation } = this
     simulation.advance()
-    if (simulation.tape.rows % this.every !== 0 || simulation.end !== null) return
+    if (simulation.tape.rows % this.every !== 0 || simulation.end !== null || this.states.at(-1)!.tick >= simulation.tape.rows) return
     this.keep()
     if (this.states.length <= MOST) return
     this.every *= 2
@@ -31,15 +31,17 @@ export class Past {
     this.simulation.poke(poke)
   }
 
-  /** Back to where it had run so many ticks, no fewer than it began with; hands do again what they did. What came after is gone. */
+  /** To where it had run so many ticks, no fewer than it began with; hands do again what they did. What came after is gone. */
   goTo(ticks: number): void {
     const { simulation, hands } = this
-    const { tick, state } = this.states.findLast(s => s.tick <= ticks) ?? this.states[0]!
-    // From here on as far as it has come, where that is nearer.
-    if (simulation.tape.rows > ticks || simulation.tape.rows < tick) simulation.restore(state)
+    if (simulation.tape.rows > ticks) {
+      // States of what came after are of a tape that is gone.
+      this.states = this.states.filter(s => s.tick <= ticks)
+      simulation.restore(this.states.at(-1)!.state)
+    }
     while (simulation.tape.rows < ticks && simulation.end === null) {
       for (const hand of hands) if (hand.tick === simulation.tape.rows) simulation.poke(hand.poke)
-      simulation.advance()
+      this.advance()
     }
   }
 }

@@ -1,13 +1,14 @@
 import type { TapeEvent } from '../tape'
 import { columnsOf } from './columns'
-import { ruleSaid, type Compared } from './difference'
+import { sameRules, type Compared } from './difference'
 
 /** What a run's tape is for another that goes on from it with another program. */
 export interface BroughtOver { readonly rows: Float64Array<ArrayBuffer>, readonly events: readonly TapeEvent[] }
 
 /**
  * The rows and events of a run up to a tick, as a tape of another's layout has them: on the same robot in the same arena, with
- * another program. What the other program does not have is left out; lanes and rules are those that are called the same and say the same.
+ * another program. What the other program does not have is left out; lanes, modes and names are those that are called the same, rules as
+ * `sameRules` has them.
  */
 export function broughtOver(from: Compared, to: Omit<Compared, 'tape'> & { readonly layout: Compared['tape']['layout'] }, ticks: number): BroughtOver {
   const [old, now] = [from.tape.layout, to.layout]
@@ -17,13 +18,13 @@ export function broughtOver(from: Compared, to: Omit<Compared, 'tape'> & { reado
   const events = from.tape.events.filter(e => e.tick < ticks)
   if (JSON.stringify(old) === JSON.stringify(now) && from.program?.text === to.program?.text) return { rows: from.tape.slice(first, first + count), events }
   const others = new Map(columnsOf({ facts: from.facts, layout: old, program: from.program }).map(c => [c.id, c.column]))
-  const said = new Map((from.program?.rules ?? []).map((_, i) => [i, ruleSaid(from.program, i)]))
-  const saidNow = (to.program?.rules ?? []).map((_, i) => ruleSaid(to.program, i))
-  const rule = (n: number): number => n < 0 ? n : saidNow.indexOf(said.get(n) ?? '')
+  const same = sameRules(from.program, to.program)
+  const were = new Map([...same].map(([was, is]) => [is, was]))
+  const rule = (n: number): number => n < 0 ? n : same.get(n) ?? -1
   const pairs = columnsOf({ facts: to.facts, layout: now, program: to.program }).flatMap((c) => {
     if (c.group === 'rules') {
-      const same = [...said].find(([, text]) => text === saidNow[c.column - now.wants])
-      return same === undefined ? [] : [[c.column, old.wants + same[0]] as const]
+      const was = were.get(c.column - now.wants)
+      return was === undefined ? [] : [[c.column, old.wants + was] as const]
     }
     const at = others.get(c.id)
     return at === undefined ? [] : [[c.column, at] as const]

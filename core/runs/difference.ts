@@ -58,14 +58,14 @@ export function firstDifference(a: Compared, b: Compared): Comparison {
   }
   const dials = between(all.filter(([x]) => x.named?.what === 'dial'), from)
   const lanes = commonLanes(a, b)
+  const same = sameRules(a.program, b.program)
   for (let tick = from; tick < to; tick++) {
     const rowA = one.at(tick)
     const rowB = two.at(tick)
     const what = between(pairs, tick)
     for (const { lane, columnA, columnB } of lanes) {
-      const saidA = ruleSaid(a.program, rowA[columnA]!)
-      const saidB = ruleSaid(b.program, rowB[columnB]!)
-      if (saidA !== saidB) what.push({ what: 'control', title: lane, a: rowA[columnA]!, b: rowB[columnB]!, saidA, saidB, column: null })
+      const [ruleA, ruleB] = [rowA[columnA]!, rowB[columnB]!]
+      if (ruleA < 0 ? ruleB >= 0 : same.get(ruleA) !== ruleB) what.push({ what: 'control', title: lane, a: ruleA, b: ruleB, saidA: ruleSaid(a.program, ruleA), saidB: ruleSaid(b.program, ruleB), column: null })
     }
     if (what.length > 0) return { found: 'difference', dials, tick, time: tick * dt, what: what.sort((x, y) => ORDER.indexOf(x.what) - ORDER.indexOf(y.what)) }
   }
@@ -75,13 +75,41 @@ export function firstDifference(a: Compared, b: Compared): Comparison {
 /** The columns that stand for the same in both. */
 function common(a: Compared, b: Compared): readonly (readonly [Column, Column])[] {
   const all = ({ tape: { layout }, facts, program }: Compared): readonly Column[] => [...columnsOf({ facts, layout, program }), ...placeColumns(layout)]
-  const others = new Map(all(b).map(c => [c.id, c]))
-  return all(a).flatMap((c) => { const other = others.get(c.id); return other === undefined ? [] : [[c, other] as const] })
+  const columns = all(b)
+  const others = new Map(columns.map(c => [c.id, c]))
+  const same = sameRules(a.program, b.program)
+  return all(a).flatMap((c) => {
+    const number = same.get(c.column - a.tape.layout.wants) ?? -1
+    const other = c.group === 'rules' ? columns.find(o => o.group === 'rules' && o.column === b.tape.layout.wants + number) : others.get(c.id)
+    return other === undefined ? [] : [[c, other] as const]
+  })
 }
 
 function commonLanes(a: Compared, b: Compared): readonly { readonly lane: string, readonly columnA: number, readonly columnB: number }[] {
   const at = ({ tape: { layout } }: Compared, lane: string): number => layout.lanes + 4 * layout.laneNames.indexOf(lane) + 2
   return a.tape.layout.laneNames.filter(lane => b.tape.layout.laneNames.includes(lane)).map(lane => ({ lane, columnA: at(a, lane), columnB: at(b, lane) }))
+}
+
+/**
+ * Which rule of one program is which of another, by their numbers: in a lane and mode of the same name first those that begin
+ * with the same line, then what is left of both in its order. A rule that the other has not is left out.
+ */
+export function sameRules(a: ProgramMap | null, b: ProgramMap | null): ReadonlyMap<number, number> {
+  const found = new Map<number, number>()
+  if (a === null || b === null) return found
+  const placed = (of: ProgramMap) => of.rules.map((r, number) => ({ number, place: `${of.lanes[r.lane]!.name}/${r.mode}`, heading: of.text.split('\n')[r.line - 1]!.trim() }))
+  const [all, others] = [placed(a), placed(b)]
+  const left = new Set(others)
+  for (const alike of [(x: typeof all[number], y: typeof all[number]) => x.heading === y.heading, () => true]) {
+    for (const rule of all) {
+      if (found.has(rule.number)) continue
+      const other = [...left].find(o => o.place === rule.place && alike(rule, o))
+      if (other === undefined) continue
+      found.set(rule.number, other.number)
+      left.delete(other)
+    }
+  }
+  return found
 }
 
 /** A rule as it is called beside its program: `roam: rule 2, line 7: when sonar.distance < near`; "none" for none. */

@@ -51,7 +51,7 @@ describe('the page’s copy of the tape', () => {
 })
 
 describe('a small trace', () => {
-  const tape = (values: readonly number[]) => ({ rows: values.length, value: (t: number) => values[t]! }) as unknown as Parameters<typeof lastSeconds>[0]
+  const tape = (values: readonly number[]) => ({ first: 0, rows: values.length, value: (t: number) => values[t]! }) as unknown as Parameters<typeof lastSeconds>[0]
   const box = (values: readonly number[], also: readonly number[] = []) => lastSeconds(tape(values), 0, values.length - 1, 0.02, { width: 80, height: 32 }, also, 0.05)
   test('of something at rest does not fill its box with noise', () => {
     const { low, high } = box([0.3, 0.301, 0.299, 0.3])

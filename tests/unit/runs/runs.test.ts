@@ -123,6 +123,16 @@ describe('the first difference of two runs', () => {
     expect(found).toMatchObject({ found: 'difference', what: [{ what: 'rules', title: 'rule 1 wants', a: 0, b: 1 }, { what: 'control' }, { what: 'told' }, { what: 'told' }, { what: 'told' }] })
   })
 
+  test('a rule more above does not make the others differ: rules are told apart by what they say, then by their order', async () => {
+    const inputs = await inputsOf('night-rounds', 1, 3)
+    const a = compared(await keptRun(inputs))
+    const more = inputs.program.replace('when sonar', 'when bumper_left.pressed -> halt\nwhen sonar')
+    expect(firstDifference(a, compared(await keptRun({ ...inputs, program: more })))).toEqual({ found: 'none', dials: [] })
+    const other = firstDifference(a, compared(await keptRun({ ...inputs, program: more.replace('35 cm', '60 cm') })))
+    if (other.found !== 'difference') throw new Error(other.found)
+    expect(other.what.slice(0, 2)).toMatchObject([{ what: 'rules', title: 'rule 1 wants', a: 0, b: 1 }, { what: 'control', saidA: 'rule 2, otherwise', saidB: 'rule 2, when sonar.distance < 60 cm' }])
+  })
+
   test('another program is compared in what both have; runs without a common tick are not', async () => {
     const inputs = await inputsOf('night-rounds', 1, 2)
     const a = compared(await keptRun(inputs))
