@@ -92,7 +92,7 @@ function commonLanes(a: Compared, b: Compared): readonly { readonly lane: string
 
 /**
  * Which rule of one program is which of another, by their numbers: in a lane and mode of the same name first those that begin
- * with the same line, then what is left of both in its order. A rule that the other has not is left out.
+ * with the same line, then of what is left those whose lines share the most words. A rule that the other has not is left out.
  */
 export function sameRules(a: ProgramMap | null, b: ProgramMap | null): ReadonlyMap<number, number> {
   const found = new Map<number, number>()
@@ -100,14 +100,19 @@ export function sameRules(a: ProgramMap | null, b: ProgramMap | null): ReadonlyM
   const placed = (of: ProgramMap) => of.rules.map((r, number) => ({ number, place: `${of.lanes[r.lane]!.name}/${r.mode}`, heading: of.text.split('\n')[r.line - 1]!.trim() }))
   const [all, others] = [placed(a), placed(b)]
   const left = new Set(others)
-  for (const alike of [(x: typeof all[number], y: typeof all[number]) => x.heading === y.heading, () => true]) {
-    for (const rule of all) {
-      if (found.has(rule.number)) continue
-      const other = [...left].find(o => o.place === rule.place && alike(rule, o))
-      if (other === undefined) continue
-      found.set(rule.number, other.number)
-      left.delete(other)
-    }
+  type Placed = typeof all[number]
+  const take = (rule: Placed, other: Placed | undefined): void => {
+    if (other === undefined) return
+    found.set(rule.number, other.number)
+    left.delete(other)
+  }
+  for (const rule of all) take(rule, [...left].find(o => o.place === rule.place && o.heading === rule.heading))
+  for (const rule of all) {
+    if (found.has(rule.number)) continue
+    const words = new Set(rule.heading.split(' '))
+    const shared = (other: Placed): number => other.heading.split(' ').filter(word => words.has(word)).length
+    // Of those that share as much, the first: the sort keeps their order.
+    take(rule, [...left].filter(o => o.place === rule.place).sort((x, y) => shared(y) - shared(x))[0])
   }
   return found
 }
