@@ -12,6 +12,7 @@ export const controls = {
   VBtnToggle: { density: 'compact', variant: 'text', mandatory: true, VBtn: { variant: 'text' } },
   VToolbar: { tag: 'header', color: 'bar', density: 'compact', flat: true, VBtn: { variant: 'flat', color: 'bar-field' } },
   VTextField: { variant: 'outlined', density: 'compact', hideDetails: true, singleLine: true },
+  VTextarea: { variant: 'outlined', density: 'compact', hideDetails: true },
   VSelect: { variant: 'outlined', density: 'compact', hideDetails: true, singleLine: true, menuProps: { maxHeight: 320, attach: OVERLAYS } },
   VCheckbox: { density: 'compact', hideDetails: true },
   VCheckboxBtn: { density: 'compact' },

@@ -3,6 +3,9 @@ import { mkdtempSync, readdirSync, rmSync, watch } from 'node:fs'
 import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { readFolder } from '../cli/project'
+import { readKept, writeKept } from '../core/runs/kept'
+import { openRun } from '../core/simulation'
 
 /** What came of killing the server again and again. */
 export interface Kills {
@@ -117,4 +120,48 @@ export async function killSaves(count: number, tell: (line: string) => void = ()
   }
   rmSync(data, { recursive: true, force: true })
   return { kills: count, answered, lost, incomplete }
+}
+
+/** Kills a server while runs are being kept one after another: each that was answered must be there afterwards, with its file, and none without. */
+export async function killKeeps(count: number, tell: (line: string) => void = () => undefined): Promise<Kills> {
+  const { documents, program } = await readFolder('demo/projects/kiss-the-fender')
+  const inputs = { ...documents, program, realism: 'typical', seed: 1, limit: 3 } as const
+  const opened = await openRun(inputs)
+  if (!opened.ok) throw new Error('the demo cannot run')
+  opened.simulation.runToEnd()
+  const file = writeKept('killed', inputs, opened.simulation)
+  opened.simulation.free()
+  const data = mkdtempSync(join(tmpdir(), 'mindpath-kill-'))
+  const incomplete: string[] = []
+  const answered: string[] = []
+  let lost = 0
+  let project = ''
+  for (let n = 0; n <= count; n++) {
+    const port = await freePort()
+    const address = `http://127.0.0.1:${port}`
+    const server = begin(port, data)
+    const notice = await up(port)
+    if (notice !== null) incomplete.push(`start ${n}: ${notice}`)
+    if (project === '') project = ((await (await fetch(`${address}/api/projects`)).json()) as { id: string }[])[0]!.id
+    const { runs } = await (await fetch(`${address}/api/projects/${project}/runs`)).json() as { runs: { id: string }[] }
+    lost += answered.filter(id => !runs.some(r => r.id === id)).length
+    for (const { id } of runs.slice(0, 5)) {
+      if (!readKept(new Uint8Array(await (await fetch(`${address}/api/runs/${id}`)).arrayBuffer())).ok) incomplete.push(`start ${n}: run ${id} is only half there`)
+    }
+    const timer = setTimeout(() => server.kill('SIGKILL'), n === count ? 0 : 300 + (n * 53) % 400)
+    while (server.exitCode === null && server.signalCode === null) {
+      try {
+        const answer = await fetch(`${address}/api/projects/${project}/runs`, { method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body: file })
+        answered.push((await answer.json() as { id: string }).id)
+      } catch {
+        break
+      }
+    }
+    clearTimeout(timer)
+    server.kill('SIGKILL')
+    await ended(server)
+    tell(`kill ${n + 1} of ${count}: ${answered.length} runs answered, ${lost} lost`)
+  }
+  rmSync(data, { recursive: true, force: true })
+  return { kills: count, answered: answered.length, lost, incomplete }
 }

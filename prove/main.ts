@@ -10,7 +10,7 @@ import { loadPhysics } from '../core/physics'
 import { deviation, validate, validationText } from './validation'
 import { documentsReference } from './reference'
 import { numberFrom, runCommands } from '../cli/usage'
-import { killFirstStarts, killSaves } from './kills'
+import { killFirstStarts, killKeeps, killSaves } from './kills'
 
 /** Proofs that take long, by name: `./mindpath prove NAME [COUNT]`. Prints what it did; exit status 1 where something failed. */
 const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>>> = {
@@ -76,7 +76,10 @@ const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>
     first.incomplete.forEach(say)
     const saves = await killSaves(count ?? 200, tell)
     say(`${saves.kills} kills while saving: ${saves.answered} saves answered, ${saves.lost} lost`)
-    return first.incomplete.length === 0 && saves.lost === 0 && saves.incomplete.length === 0
+    const keeps = await killKeeps(Math.ceil((count ?? 200) / 4), tell)
+    say(`${keeps.kills} kills while keeping runs: ${keeps.answered} runs answered, ${keeps.lost} lost`)
+    keeps.incomplete.forEach(say)
+    return [first, saves, keeps].every(kills => kills.incomplete.length === 0 && kills.lost === 0)
   },
 }
 

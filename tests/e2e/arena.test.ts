@@ -68,7 +68,7 @@ describe('the Arena view', () => {
     await until(page, `document.querySelector('.outcome')?.textContent.includes('finished: there') === true`)
     expect(await page.$eval('.goal', g => g.getAttribute('data-status'))).toBe('met')
 
-    await page.click('.tabs a:last-child')
+    await page.click('.tabs a[href$="/arena"]')
     await page.waitForSelector('[data-thing="walls[0]"]')
     for (let i = 0; i < 12; i++) await press(page, 'Control', 'z')
     await until(page, `document.querySelectorAll('[data-row^=walls], [data-row^=areas], .task .sentence').length === 0`)

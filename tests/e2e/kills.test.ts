@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { killFirstStarts, killSaves } from '../../prove/kills'
+import { killFirstStarts, killKeeps, killSaves } from '../../prove/kills'
 
 /** A sample; `./mindpath prove kills` does many more. */
 describe('a server that is killed', () => {
@@ -9,6 +9,11 @@ describe('a server that is killed', () => {
   test('while saving loses nothing that it answered', async () => {
     const { answered, lost, incomplete } = await killSaves(5)
     expect(answered).toBeGreaterThan(5)
+    expect([lost, incomplete]).toEqual([0, []])
+  })
+  test('while keeping runs loses none that it answered, and has none by half', async () => {
+    const { answered, lost, incomplete } = await killKeeps(4)
+    expect(answered).toBeGreaterThan(3)
     expect([lost, incomplete]).toEqual([0, []])
   })
 })

@@ -65,7 +65,7 @@ describe('the Robot view', () => {
     await page.keyboard.press('PageUp')
     await page.waitForFunction((d: string) => [...document.querySelectorAll('svg path.part')].map(e => e.getAttribute('d')).join() !== d, { polling: 50 }, before)
     await page.click('.poses .new')
-    await until(page, `document.querySelectorAll('.gesture').length === 2`)
+    await until(page, `document.querySelectorAll('.gesture').length === 3`)
   })
   test('dragging an arm on the drawing poses its joint', async () => {
     const lift = () => page.$eval('[data-joint=lift] [role=slider]', e => Number(e.getAttribute('aria-valuenow')))
@@ -198,7 +198,7 @@ describe('the Robot view', () => {
     await type('[data-setting=range]', '180 cm')
     await until(page, hasText('.save', '● saved'))
     await page.click('.poses .new')
-    await until(page, `document.querySelectorAll('.gesture').length === 2`)
+    await until(page, `document.querySelectorAll('.gesture').length === 3`)
     await until(page, hasText('.save', '● saved'))
     await page.click('.tabs a')
     await page.waitForSelector('.sense [data-device=sonar]')
@@ -208,7 +208,7 @@ describe('the Robot view', () => {
       const project = await (await fetch(`/api/projects/${id}`)).json() as { robot: { devices: { name: string, settings: { range: string } }[], gestures: unknown[] } }
       return { range: project.robot.devices.find(d => d.name === 'sonar')!.settings.range, gestures: project.robot.gestures.length }
     })
-    expect(range).toEqual({ range: '180 cm', gestures: 2 })
+    expect(range).toEqual({ range: '180 cm', gestures: 3 })
     expect(errors).toEqual([])
     expect(await text(page, '.sense h2')).toBe('Sense')
   })

@@ -6,10 +6,13 @@ import type { Comparison, Differing } from '~~/core/runs'
 import { sidesOf } from '~/draft/differences'
 import { shownValue } from '~/shown/readings'
 import { STYLES, type Compared } from './compare'
+import { useKept } from '~/composables/useKept'
+import { useProjectStore } from '~/draft/project'
 import { useRunsStore } from './runs'
 
 /** The chosen runs side by side: their ways and ghosts on the plan, who had control when, what they came to, and where they first differ. */
 const runs = useRunsStore()
+const project = useProjectStore()
 const all = computed(() => runs.compared.flatMap((run, i) => { const row = runs.byId.get(run.id); return row === undefined ? [] : [{ run, row, style: STYLES[i]! }] }))
 const longest = computed(() => Math.max(0, ...all.value.map(({ run }) => run.rows * run.dt)))
 /** The instant looked at, seconds. */
@@ -77,11 +80,18 @@ function outcome(found: Comparison): string {
 }
 const MOST_NAMED = 4
 
-/** The program of the second beside the first, where they differ. */
+/** The program of the first, and that of the second beside it where they differ. */
 const programs = computed(() => {
   const [a, b] = all.value
-  return a === undefined || b === undefined || a.run.program === b.run.program ? null : sidesOf(a.run.program, b.run.program)
+  if (a === undefined) return []
+  const sides = sidesOf(a.run.program, b?.run.program ?? a.run.program)
+  return b === undefined || a.run.program === b.run.program ? [{ letter: 'A', lines: sides.before }] : [{ letter: 'A', lines: sides.before }, { letter: 'B', lines: sides.after }]
 })
+
+/** What somebody writes to it, for the printed page. */
+const notes = useKept('runs.notes', '')
+const print = (): void => { globalThis.print() }
+const asked = computed(() => { const task = project.data?.task as { about?: string } | null | undefined; return task?.about ?? '' })
 
 /** A line over the time of all runs, and between which values it runs. */
 const trace = computed(() => {
@@ -102,8 +112,9 @@ const worth = (value: number): string => { if (column.value === undefined) retur
     <p v-if="runs.chosen.length === 0" class="empty">Choose runs at the left, two to six: their ways stand on one plan, their rules above one another, and where they first went apart is found. <kbd>X</kbd> chooses, <kbd>⏎</kbd> opens a run on the Bench.</p>
     <p v-else-if="all.length === 0" class="empty" role="status">◌ reading the runs…</p>
     <template v-else>
+      <header class="printed"><h2>{{ project.data?.title }}</h2><p>{{ asked }}</p></header>
       <ul class="legend">
-        <li v-for="{ row, style } in all" :key="row.id"><svg width="34" height="12" aria-hidden="true"><line x1="0" y1="6" x2="34" y2="6" :stroke="`rgb(var(--v-theme-${style.color}))`" stroke-width="2.5" :stroke-dasharray="style.dash" /></svg><b>{{ style.letter }}</b> {{ style.sign }} {{ row.name || `seed ${row.seed}` }}</li>
+        <li v-for="{ row, style } in all" :key="row.id"><svg width="34" height="12" aria-hidden="true"><line x1="0" y1="6" x2="34" y2="6" :stroke="`rgb(var(--v-theme-${style.color}))`" stroke-width="2.5" :stroke-dasharray="style.dash" /></svg><b>{{ style.letter }}</b> {{ style.sign }} {{ row.name || `seed ${row.seed}` }}<v-btn size="x-small" variant="text" :aria-label="`csv of ${style.letter}`" title="Every tick as comma-separated values" @click="runs.csv(row.id)">csv</v-btn></li>
       </ul>
       <svg v-if="plan !== null" class="plan" :class="plan.arena.surround" :viewBox="`-0.06 -0.06 ${plan.arena.size[0] + 0.12} ${plan.arena.size[1] + 0.12}`" role="img" aria-label="The ways of the compared runs">
         <ArenaFigures :layout="plan" />
@@ -158,10 +169,13 @@ const worth = (value: number): string => { if (column.value === undefined) retur
           <tr v-for="name in goals" :key="name"><th>{{ name }}</th><td v-for="(_, i) in all" :key="i">{{ goalOf(i, name) }}</td></tr>
         </tbody>
       </v-table>
-      <div v-if="programs !== null" class="programs">
-        <section><h2>Program of A</h2><DiffText :lines="programs.before" label="The program of A" /></section>
-        <section><h2>Program of B</h2><DiffText :lines="programs.after" label="The program of B" /></section>
+      <div class="programs" :class="{ two: programs.length > 1 }">
+        <section v-for="{ letter, lines } in programs" :key="letter"><h2>Program of {{ letter }}</h2><DiffText :lines="lines" :label="`The program of ${letter}`" /></section>
       </div>
+      <footer class="report">
+        <v-textarea v-model="notes" rows="2" auto-grow aria-label="Notes for the printed page" placeholder="Notes, printed with all that stands above" />
+        <v-btn @click="print">Print</v-btn>
+      </footer>
     </template>
   </section>
 </template>
@@ -197,7 +211,19 @@ line.now { stroke: var(--signal); stroke-width: 2; }
 .figures { background: var(--panel); border: 1px solid var(--line); font-size: 13px; }
 .figures :deep(:is(td, th)) { height: 27px !important; padding: 0 10px !important; }
 .figures :deep(th) { color: var(--muted); }
-.programs { display: grid; grid-template-columns: 1fr 1fr; gap: 10px; }
+.report { display: flex; gap: 10px; align-items: flex-start; }
+.programs { display: grid; gap: 10px; }
+.programs.two { grid-template-columns: 1fr 1fr; }
+.printed { display: none; }
+@media print {
+  .compare { overflow: visible; background: none; padding: 0; }
+  .printed { display: block; }
+  .printed h2 { font-size: 17px; color: inherit; }
+  .compare :deep(.v-btn), .time, .column { display: none; }
+  .plan { height: 420px; break-inside: avoid; }
+  .figures, .difference, .programs section { break-inside: avoid; }
+  .programs :deep(pre) { max-height: none; }
+}
 .programs section { min-width: 0; }
 .programs :deep(pre) { max-height: 320px; }
 </style>

@@ -98,6 +98,12 @@ useKeys('Runs', {
 .told { background: var(--signal-tint); padding: 6px 14px; border-bottom: 1px solid var(--signal); }
 .trouble { font-weight: 600; }
 .empty { padding: 22px 18px; max-width: 460px; line-height: 1.5; }
+/* The compared runs alone: a page to hand in. */
+@media print {
+  .view { height: auto; display: block; }
+  .view > .bar, .list, .told { display: none; }
+  .both { display: block; }
+}
 @media (max-width: 900px) {
   .view { height: auto; min-height: 100vh; }
   .both { display: block; flex: none; }

@@ -4,9 +4,11 @@ import type { Band, Column, Comparison, Trace, Way } from '~~/core/runs'
 export type ToCompare =
   | { readonly type: 'compare', readonly ask: number, readonly ids: readonly string[], readonly files: readonly { readonly id: string, readonly file: Uint8Array }[] }
   | { readonly type: 'trace', readonly ask: number, readonly ids: readonly string[], readonly column: string }
+  | { readonly type: 'csv', readonly ask: number, readonly id: string }
 export type FromCompare =
   | { readonly type: 'compared', readonly ask: number, readonly runs: readonly Compared[], readonly columns: readonly Traceable[] }
   | { readonly type: 'trace', readonly ask: number, readonly traces: readonly (Trace | null)[] }
+  | { readonly type: 'csv', readonly ask: number, readonly id: string, readonly pieces: readonly string[] }
   | { readonly type: 'failed', readonly ask: number, readonly message: string }
 
 /** What every compared run has: it can be traced for all. */

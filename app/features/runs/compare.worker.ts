@@ -1,4 +1,4 @@
-import { bandsOf, columnsOf, firstDifference, traceOf, wayOf } from '~~/core/runs'
+import { bandsOf, columnsOf, csvOf, firstDifference, placeColumns, traceOf, wayOf } from '~~/core/runs'
 import { readKept, type KeptRun } from '~~/core/runs/kept'
 import type { Compared, FromCompare, ToCompare } from './compare'
 
@@ -15,6 +15,11 @@ self.onmessage = ({ data: m }: MessageEvent<ToCompare>) => {
         const column = run === undefined ? undefined : columns(run).find(c => c.id === m.column)
         return run === undefined || column === undefined ? null : traceOf(run.tape, column)
       }) })
+      return
+    }
+    if (m.type === 'csv') {
+      const run = read.get(m.id)
+      if (run !== undefined) post({ type: 'csv', ask: m.ask, id: m.id, pieces: [...csvOf(run.tape, run.context.facts, [...columns(run), ...placeColumns(run.tape.layout)])] })
       return
     }
     for (const { id, file } of m.files) {

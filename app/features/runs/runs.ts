@@ -3,6 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import type { Trace } from '~~/core/runs'
 import { useKeepingStore } from '~/run/keeping'
 import { api, type KeptRunRow, type RunList } from '~/utils/api'
+import { saveAs } from '~/utils/files'
 import { MOST_COMPARED, type Compared, type FromCompare, type ToCompare, type Traceable } from './compare'
 
 /** The kept runs of a project, and those that are compared. */
@@ -104,6 +105,11 @@ export const useRunsStore = defineStore('runs', () => {
     worker.postMessage(message)
   }
   function hear(m: FromCompare): void {
+    if (m.type === 'csv') {
+      const run = byId.value.get(m.id)
+      if (run !== undefined) saveAs(`run-${run.seed}-${run.at.slice(0, 19).replaceAll(':', '')}.csv`, new Blob([...m.pieces]), 'text/csv')
+      return
+    }
     if (m.ask !== ask) return
     comparing.value = false
     if (m.type === 'failed') { trouble.value = m.message; known = new Set() }
@@ -135,6 +141,8 @@ export const useRunsStore = defineStore('runs', () => {
     if (column === '') traced.value = []
     else send({ type: 'trace', ask: ++ask, ids: [...chosen.value], column })
   }
+  /** Saves one of the compared runs as comma-separated values: every tick of all that can be told. */
+  function csv(id: string): void { send({ type: 'csv', ask, id }) }
   function close(): void {
     worker?.terminate()
     worker = null
@@ -142,6 +150,6 @@ export const useRunsStore = defineStore('runs', () => {
     comparing.value = false
   }
 
-  return { project, list, runs, byId, trouble, removed, chosen, compared, columns, traced, tracing, comparing, load, change, remove, bringBack, setBudget, file, receive, choose, trace, close }
+  return { project, list, runs, byId, trouble, removed, chosen, compared, columns, traced, tracing, comparing, load, change, remove, bringBack, setBudget, file, receive, choose, trace, csv, close }
 })
 
