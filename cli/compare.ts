@@ -1,6 +1,6 @@
 import type { Command } from 'commander'
-import { firstDifference, outlineOf, type Comparison, type Differing, type RunOutline } from '../core/runs'
-import { valueText } from '../core/program'
+import { differingSaid, firstDifference, metIn, outlineOf, touchesIn, type Comparison, type RunOutline } from '../core/runs'
+import { comparedOf } from '../core/runs/context'
 import type { RobotFacts } from '../core/robot'
 import { readTaped, type TapedRun } from './runs'
 import type { Exit } from './usage'
@@ -19,7 +19,7 @@ export function addCompare(program: Command, exit: Exit): void {
 
 async function compare(pathA: string, pathB: string, { json }: Options): Promise<number> {
   const [a, b] = [await readTaped(pathA), await readTaped(pathB)]
-  const found = firstDifference(comparable(a), comparable(b))
+  const found = firstDifference(comparedOf(a), comparedOf(b))
   const [one, two] = [outline(a), outline(b)]
   if (json === true) process.stdout.write(`${JSON.stringify({ first: found, a: one, b: two })}\n`)
   else {
@@ -29,16 +29,15 @@ async function compare(pathA: string, pathB: string, { json }: Options): Promise
   return found.found === 'none' ? 0 : found.found === 'nothing in common' ? 2 : 1
 }
 
-const comparable = ({ tape, context }: TapedRun) => ({ tape, facts: context.facts, program: context.map })
 /** A file by its inputs alone does not say how the run ended. */
 const outline = ({ tape, context, standing }: TapedRun): RunOutline => outlineOf(tape, context.map, standing ?? { end: null, goals: [] })
 
 const brief = (o: RunOutline): string =>
-  `${o.ended} after ${o.time.toFixed(2)} s (${o.reason}); ${o.goals.filter(g => g.status === 'met').length} of ${o.goals.length} goals, path ${o.path.toFixed(2)} m, ${o.contacts.reduce((n, c) => n + c.times, 0)} contacts, ${o.takeovers} takeovers`
+  `${o.ended} after ${o.time.toFixed(2)} s (${o.reason}); ${metIn(o)} of ${o.goals.length} goals, path ${o.path.toFixed(2)} m, ${touchesIn(o)} contacts, ${o.takeovers} takeovers`
 
 /** What was found, in lines for people. */
 export function differenceLines(found: Comparison, facts: RobotFacts, a: string, b: string): string {
-  const turned = found.dials.map(d => `The dial ${d.title} stood at ${said(d, d.a, '', facts)} in ${a}, ${said(d, d.b, '', facts)} in ${b}.\n`).join('')
+  const turned = found.dials.map(d => `The dial ${d.title} stood at ${differingSaid(d, 'a', facts.colors)} in ${a}, ${differingSaid(d, 'b', facts.colors)} in ${b}.\n`).join('')
   return turned + outcomeLines(found, facts, a, b)
 }
 
@@ -49,13 +48,7 @@ function outcomeLines(found: Comparison, facts: RobotFacts, a: string, b: string
     case 'length': return `They are the same until ${found.time.toFixed(2)} s, where one of them ends.\n`
     case 'difference': {
       const more = found.what.length - MOST_NAMED
-      return `They first differ at ${found.time.toFixed(2)} s (tick ${found.tick}):\n${found.what.slice(0, MOST_NAMED).map(d => `  ${d.title}: ${said(d, d.a, d.saidA, facts)} in ${a}, ${said(d, d.b, d.saidB, facts)} in ${b}\n`).join('')}${more > 0 ? `  and ${more} more\n` : ''}`
+      return `They first differ at ${found.time.toFixed(2)} s (tick ${found.tick}):\n${found.what.slice(0, MOST_NAMED).map(d => `  ${d.title}: ${differingSaid(d, 'a', facts.colors)} in ${a}, ${differingSaid(d, 'b', facts.colors)} in ${b}\n`).join('')}${more > 0 ? `  and ${more} more\n` : ''}`
     }
   }
-}
-
-function said({ column, what }: Differing, value: number, rule: string, { colors }: RobotFacts): string {
-  if (what === 'control' || column === null) return rule
-  const { type } = column.spec
-  return type.type === 'quantity' ? valueText(value, { type: 'quantity', kind: type.kind, share: type.share }, colors) : valueText(value, { type: type.type }, colors)
 }

@@ -1,5 +1,6 @@
 import type { Command } from 'commander'
 import { firstDifference, type Comparison } from '../core/runs'
+import { comparedOf } from '../core/runs/context'
 import { ENGINE_VERSION, summarise } from '../core/simulation'
 import { differenceLines } from './compare'
 import { readRunFile, runAgain } from './runs'
@@ -21,7 +22,7 @@ async function again(path: string, { json }: Options): Promise<number> {
   const seconds = (t: number): string => `${Math.round(t * simulation.facts.tick * 1000) / 1000} s`
   // With its tape, where it went another way can be told.
   const difference: Comparison | null = same || tape === null ? null
-    : firstDifference({ tape, facts: context.facts, program: context.map }, { tape: simulation.tape, facts: context.facts, program: context.map })
+    : firstDifference(comparedOf({ tape, context }), comparedOf({ tape: simulation.tape, context }))
   if (json === true) {
     process.stdout.write(`${JSON.stringify({
       same, ticks, fingerprint, kept: { ticks: record.ticks, fingerprint: record.fingerprint, engine: record.engine }, engine: ENGINE_VERSION,

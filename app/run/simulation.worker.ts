@@ -1,6 +1,7 @@
 import { mapOf, type Analysis } from '~~/core/language'
 import type { ProgramData } from '~~/core/program'
 import { firstDifference } from '~~/core/runs'
+import { comparedOf } from '~~/core/runs/context'
 import { readKept, writeKept, type KeptRun } from '~~/core/runs/kept'
 import { ENGINE_VERSION, openRun, originOf, recordOf, type Known, type OpenedRun, type RunInputs, type Simulation } from '~~/core/simulation'
 import type { Tape } from '~~/core/tape'
@@ -207,7 +208,7 @@ async function show(m: Extract<ToSimulation, { type: 'show' }>): Promise<void> {
   void runAgain(m.run, kept, opened.simulation, past!)
 }
 
-async function runAgain(number: number, { tape, record, context: { facts, map: program } }: KeptRun, again: Simulation, of: Past): Promise<void> {
+async function runAgain(number: number, { tape, record, context }: KeptRun, again: Simulation, of: Past): Promise<void> {
   while (run === number && again.tape.rows < record.ticks && again.end === null) {
     const begin = performance.now()
     while (again.tape.rows < record.ticks && again.end === null && performance.now() - begin < BUSY) of.advance()
@@ -216,7 +217,7 @@ async function runAgain(number: number, { tape, record, context: { facts, map: p
   }
   if (run !== number) return
   const same = again.tape.rows === record.ticks && again.tape.digest() === record.fingerprint
-  const found = same ? null : firstDifference({ tape, facts, program }, { tape: again.tape, facts, program })
+  const found = same ? null : firstDifference(comparedOf({ tape, context }), comparedOf({ tape: again.tape, context }))
   post({ type: 'replayed', run, same, says: found?.found === 'difference' ? `at ${found.time.toFixed(2)} s ${found.what[0]!.title}` : '' })
 }
 

@@ -1,6 +1,8 @@
 import { checkProgram, compileProgram, mapOf, type Analysis, type ProgramMap } from '../language'
 import type { ProgramData } from '../program'
 import { factsOf, type RobotFacts } from '../robot'
+import type { Tape } from '../tape'
+import type { Compared } from './difference'
 import { readProject, type ProblemIn, type RunRecord } from '../simulation'
 
 /** What the numbers on a run's tape mean: its robot and its program, read and compiled again from its record. No physics is made. */
@@ -11,6 +13,9 @@ export interface RunContext {
   readonly program: ProgramData | null
   readonly map: ProgramMap | null
 }
+
+/** A run's tape with its meaning, to be compared. */
+export const comparedOf = ({ tape, context: { facts, map } }: { readonly tape: Tape, readonly context: RunContext }): Compared => ({ tape, facts, program: map })
 
 /** Reads what a record says of its run; what is wrong with a document where this engine cannot read it. */
 export function contextOf({ robot, arena, task, program }: Pick<RunRecord, 'robot' | 'arena' | 'task' | 'program'>): { readonly ok: true, readonly value: RunContext } | { readonly ok: false, readonly problems: readonly ProblemIn[] } {

@@ -1,4 +1,5 @@
 import type { ProgramMap } from '../language'
+import { valueText } from '../program'
 import type { RobotFacts } from '../robot'
 import type { Tape } from '../tape'
 import { columnValue, columnsOf, placeColumns, type Column } from './columns'
@@ -46,7 +47,8 @@ export function firstDifference(a: Compared, b: Compared): Comparison {
   const to = Math.min(one.rows, two.rows)
   if (from >= to) return { found: 'nothing in common', dials: [], why: 'one of them begins after the other ended' }
   const { dt } = one.layout
-  const all = common(a, b)
+  const same = sameRules(a.program, b.program)
+  const all = common(a, b, same)
   const pairs = all.filter(([x]) => x.named?.what !== 'dial')
   const between = (pairs: readonly (readonly [Column, Column])[], tick: number): Differing[] => {
     const [rowA, rowB] = [one.at(tick), two.at(tick)]
@@ -58,7 +60,6 @@ export function firstDifference(a: Compared, b: Compared): Comparison {
   }
   const dials = between(all.filter(([x]) => x.named?.what === 'dial'), from)
   const lanes = commonLanes(a, b)
-  const same = sameRules(a.program, b.program)
   for (let tick = from; tick < to; tick++) {
     const rowA = one.at(tick)
     const rowB = two.at(tick)
@@ -73,11 +74,10 @@ export function firstDifference(a: Compared, b: Compared): Comparison {
 }
 
 /** The columns that stand for the same in both. */
-function common(a: Compared, b: Compared): readonly (readonly [Column, Column])[] {
+function common(a: Compared, b: Compared, same: ReadonlyMap<number, number>): readonly (readonly [Column, Column])[] {
   const all = ({ tape: { layout }, facts, program }: Compared): readonly Column[] => [...columnsOf({ facts, layout, program }), ...placeColumns(layout)]
   const columns = all(b)
   const others = new Map(columns.map(c => [c.id, c]))
-  const same = sameRules(a.program, b.program)
   return all(a).flatMap((c) => {
     const number = same.get(c.column - a.tape.layout.wants) ?? -1
     const other = c.group === 'rules' ? columns.find(o => o.group === 'rules' && o.column === b.tape.layout.wants + number) : others.get(c.id)
@@ -115,6 +115,13 @@ export function sameRules(a: ProgramMap | null, b: ProgramMap | null): ReadonlyM
     take(rule, [...left].filter(o => o.place === rule.place).sort((x, y) => shared(y) - shared(x))[0])
   }
   return found
+}
+
+/** What it was in one of the two runs, for people. */
+export function differingSaid({ column, a, b, saidA, saidB }: Differing, side: 'a' | 'b', colors: readonly string[]): string {
+  if (column === null) return side === 'a' ? saidA : saidB
+  const { type } = column.spec
+  return valueText(side === 'a' ? a : b, type.type === 'quantity' ? { type: 'quantity', kind: type.kind, share: type.share } : { type: type.type }, colors)
 }
 
 /** A rule as it is called beside its program: `roam: rule 2, line 7: when sonar.distance < near`; "none" for none. */

@@ -5,9 +5,6 @@ import { readTape, writeTape, type Tape } from '../tape'
 import { contextOf, type RunContext } from './context'
 import { outlineOf, standingOf, type RunOutline, type Standing } from './outline'
 
-/** What a kept run's file ends in. */
-export const KEPT_ENDING = '.mindrun'
-
 /** A run with all that was recorded of it: what it was made of, how it stood at last, and its tape. One file, to be opened anywhere. */
 export interface KeptRun {
   readonly record: RunRecord

@@ -64,6 +64,10 @@ export function outlineOf(tape: Tape, program: ProgramMap | null, { end, goals }
   }
 }
 
+/** How many goals were met, and how often it touched anything. */
+export const metIn = ({ goals }: RunOutline): number => goals.filter(g => g.status === 'met').length
+export const touchesIn = ({ contacts }: RunOutline): number => contacts.reduce((sum, c) => sum + c.times, 0)
+
 const distance = (dx: number, dy: number): number => Math.sqrt(dx * dx + dy * dy)
 
 /** Pieces of a kind are told apart by a number behind their name. */

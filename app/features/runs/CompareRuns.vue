@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { layOut, readArena } from '~~/core/arena'
-import { valueText } from '~~/core/program'
-import type { Comparison, Differing } from '~~/core/runs'
+import { differingSaid, metIn, touchesIn, type Comparison } from '~~/core/runs'
 import { sidesOf } from '~/draft/differences'
 import { shownValue } from '~/shown/readings'
 import { STYLES, type Compared } from './compare'
@@ -44,10 +43,10 @@ const bandsOf = (run: Compared, lane: string) => run.lanes.find(l => l.name === 
 
 const FIGURES: readonly { readonly title: string, readonly of: (i: number) => number, readonly text: (x: number) => string }[] = [
   { title: 'time', of: i => all.value[i]!.row.outline.time, text: x => `${x.toFixed(2)} s` },
-  { title: 'goals met', of: i => all.value[i]!.row.outline.goals.filter(g => g.status === 'met').length, text: x => String(x) },
+  { title: 'goals met', of: i => metIn(all.value[i]!.row.outline), text: x => String(x) },
   { title: 'path', of: i => all.value[i]!.row.outline.path, text: x => `${x.toFixed(2)} m` },
   { title: 'from the start', of: i => all.value[i]!.row.outline.away, text: x => `${x.toFixed(2)} m` },
-  { title: 'touched', of: i => all.value[i]!.row.outline.contacts.reduce((n, c) => n + c.times, 0), text: x => String(x) },
+  { title: 'touched', of: i => touchesIn(all.value[i]!.row.outline), text: x => String(x) },
   { title: 'takeovers', of: i => all.value[i]!.row.outline.takeovers, text: x => String(x) },
 ]
 function change(figure: (typeof FIGURES)[number], i: number): string {
@@ -61,11 +60,6 @@ function goalOf(i: number, name: string): string {
   return `${goal.status === 'met' ? '●' : goal.status === 'failed' ? '✕' : '○'}${goal.at === null ? '' : ` ${goal.at.toFixed(1)} s`}${goal.progress === '' ? '' : ` ${goal.progress}`}`
 }
 
-function said(d: Differing, value: number, rule: string, colors: readonly string[]): string {
-  if (d.column === null) return rule
-  const { type } = d.column.spec
-  return type.type === 'quantity' ? valueText(value, { type: 'quantity', kind: type.kind, share: type.share }, colors) : valueText(value, { type: type.type }, colors)
-}
 /** From when on there is a tape of all: those that went on from another have it from there. */
 const since = computed(() => Math.max(0, ...all.value.map(({ run }) => run.first * run.dt)))
 const wentOn = computed(() => all.value.filter(({ run }) => run.first > 0).map(({ style }) => style.letter))
@@ -155,9 +149,9 @@ const worth = (value: number): string => { if (column.value === undefined) retur
       <div v-for="{ run, style } in all.slice(1)" :key="run.id" class="difference" :data-difference="style.letter">
         <p><b>{{ style.letter }}</b> {{ outcome(run.difference!) }}<v-btn v-if="run.difference!.found === 'difference' || run.difference!.found === 'length'" size="x-small" variant="text" @click="clock = run.difference!.time">look there</v-btn></p>
         <ul>
-          <li v-for="d in run.difference!.dials" :key="d.title">the dial {{ d.title }}: <span class="mono">{{ said(d, d.a, '', run.colors) }}</span> in A, <span class="mono">{{ said(d, d.b, '', run.colors) }}</span> in {{ style.letter }}</li>
+          <li v-for="d in run.difference!.dials" :key="d.title">the dial {{ d.title }}: <span class="mono">{{ differingSaid(d, 'a', run.colors) }}</span> in A, <span class="mono">{{ differingSaid(d, 'b', run.colors) }}</span> in {{ style.letter }}</li>
           <template v-if="run.difference!.found === 'difference'">
-            <li v-for="d in run.difference!.what.slice(0, MOST_NAMED)" :key="d.title">{{ d.title }}: <span class="mono">{{ said(d, d.a, d.saidA, run.colors) }}</span> in A, <span class="mono">{{ said(d, d.b, d.saidB, run.colors) }}</span> in {{ style.letter }}</li>
+            <li v-for="d in run.difference!.what.slice(0, MOST_NAMED)" :key="d.title">{{ d.title }}: <span class="mono">{{ differingSaid(d, 'a', run.colors) }}</span> in A, <span class="mono">{{ differingSaid(d, 'b', run.colors) }}</span> in {{ style.letter }}</li>
             <li v-if="run.difference!.what.length > MOST_NAMED" class="small">and {{ run.difference!.what.length - MOST_NAMED }} more</li>
           </template>
         </ul>

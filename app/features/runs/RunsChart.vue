@@ -3,6 +3,7 @@ import { Chart, LinearScale, LineController, LineElement, PointElement, Tooltip 
 import { computed, onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
 import { useColors } from '~/composables/useColors'
 import { useKept } from '~/composables/useKept'
+import { metIn, touchesIn } from '~~/core/runs'
 import { STYLES } from './compare'
 import { useRunsStore } from './runs'
 
@@ -20,8 +21,8 @@ const FIGURES = [
 const figure = useKept<(typeof FIGURES)[number]['value']>('runs.figure', 'time')
 const points = computed(() => runs.runs.toReversed().map((run, i) => {
   const { outline: o } = run
-  const all = o.goals.length > 0 && o.goals.every(g => g.status === 'met')
-  const y = { time: o.time, met: o.goals.filter(g => g.status === 'met').length, path: o.path, away: o.away, touched: o.contacts.reduce((n, c) => n + c.times, 0), takeovers: o.takeovers }[figure.value]
+  const all = o.goals.length > 0 && metIn(o) === o.goals.length
+  const y = { time: o.time, met: metIn(o), path: o.path, away: o.away, touched: touchesIn(o), takeovers: o.takeovers }[figure.value]
   return { x: i + 1, y, run, all }
 }))
 

@@ -3,7 +3,7 @@ import { computed, nextTick, useTemplateRef, watch } from 'vue'
 import { useRunsStore } from './runs'
 import { MOST_COMPARED, STYLES } from './compare'
 import type { KeptRunRow } from '~/utils/api'
-import { LEAST_BUDGET, MOST_BUDGET } from '~~/core/runs'
+import { LEAST_BUDGET, MOST_BUDGET, metIn, touchesIn } from '~~/core/runs'
 
 /** The kept runs, the newest first. */
 const { current } = defineProps<{ current: string | null }>()
@@ -23,15 +23,15 @@ const HEADERS = [
   { title: 'do', key: 'does', sortable: false, width: 92 },
 ] as const
 
-interface Line { readonly id: string, readonly run: KeptRunRow, readonly at: string, readonly result: string, readonly met: number, readonly time: number, readonly path: number, readonly contacts: number, readonly seed: number, readonly revision: number, readonly name: string }
+interface Line { readonly id: string, readonly run: KeptRunRow, readonly at: string, readonly result: string, readonly time: number, readonly path: number, readonly contacts: number, readonly seed: number, readonly revision: number, readonly name: string }
 const lines = computed(() => runs.runs.map((run): Line => {
   const { outline: o } = run
-  const met = o.goals.filter(g => g.status === 'met').length
-  return { id: run.id, run, at: run.at, result: resultOf(run), met: o.goals.length === 0 ? -1 : met / o.goals.length, time: o.time, path: o.path, contacts: o.contacts.reduce((n, c) => n + c.times, 0), seed: run.seed, revision: run.revision ?? 0, name: run.name }
+  return { id: run.id, run, at: run.at, result: resultOf(run), time: o.time, path: o.path, contacts: touchesIn(o), seed: run.seed, revision: run.revision ?? 0, name: run.name }
 }))
 /** How it ended, in a few words, its sign first. */
-function resultOf({ outline: { goals, ended } }: KeptRunRow): string {
-  const met = goals.filter(g => g.status === 'met').length
+function resultOf({ outline }: KeptRunRow): string {
+  const { goals, ended } = outline
+  const met = metIn(outline)
   if (ended === 'fell') return '↓ fell'
   if (ended === 'error') return '✕ error'
   if (goals.length > 0 && met === goals.length) return '● all met'

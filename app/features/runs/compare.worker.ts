@@ -1,4 +1,5 @@
 import { bandsOf, columnsOf, csvOf, firstDifference, placeColumns, traceOf, wayOf } from '~~/core/runs'
+import { comparedOf } from '~~/core/runs/context'
 import { readKept, type KeptRun } from '~~/core/runs/kept'
 import type { Compared, FromCompare, ToCompare } from './compare'
 
@@ -30,10 +31,9 @@ self.onmessage = ({ data: m }: MessageEvent<ToCompare>) => {
     for (const id of read.keys()) if (!m.ids.includes(id)) read.delete(id)
     const runs = m.ids.map(id => read.get(id)!)
     const [first] = runs
-    const comparable = ({ tape, context }: KeptRun) => ({ tape, facts: context.facts, program: context.map })
     post({
       type: 'compared', ask: m.ask,
-      runs: runs.map((run, i): Compared => ({ id: m.ids[i]!, ...glance(run), difference: i === 0 ? null : firstDifference(comparable(first!), comparable(run)) })),
+      runs: runs.map((run, i): Compared => ({ id: m.ids[i]!, ...glance(run), difference: i === 0 ? null : firstDifference(comparedOf(first!), comparedOf(run)) })),
       columns: first === undefined ? [] : columns(first).filter(c => c.spec.type.type === 'quantity' && runs.every(r => columns(r).some(o => o.id === c.id))).map(c => ({ id: c.id, title: c.title, spec: c.spec })),
     })
   } catch (error) {
