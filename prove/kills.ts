@@ -100,7 +100,7 @@ export async function killSaves(count: number, tell: (line: string) => void = ()
     // A save that was under way may be there or not; an older text may not be.
     if (last !== '' && Number(/\d+/.exec(project.program)?.[0] ?? -1) < Number(/\d+/.exec(last)![0])) lost++
     let { revision } = project
-    const timer = setTimeout(() => server.kill('SIGKILL'), 20 + (n * 37) % 260)
+    let timer: NodeJS.Timeout | undefined
     for (let k = 0; server.exitCode === null && server.signalCode === null; k++) {
       const text = `# ${n * 10_000 + k}\n`
       try {
@@ -109,6 +109,8 @@ export async function killSaves(count: number, tell: (line: string) => void = ()
         ({ revision } = saved as { revision: number })
         last = text
         answered++
+        // The clock begins at the first answer, so that a slow machine kills in the middle too.
+        timer ??= setTimeout(() => server.kill('SIGKILL'), (n * 37) % 260)
       } catch {
         break
       }
@@ -148,11 +150,13 @@ export async function killKeeps(count: number, tell: (line: string) => void = ()
     for (const { id } of runs.slice(0, 5)) {
       if (!readKept(new Uint8Array(await (await fetch(`${address}/api/runs/${id}`)).arrayBuffer())).ok) incomplete.push(`start ${n}: run ${id} is only half there`)
     }
-    const timer = setTimeout(() => server.kill('SIGKILL'), n === count ? 0 : 300 + (n * 53) % 400)
+    let timer: NodeJS.Timeout | undefined
+    if (n === count) server.kill('SIGKILL')
     while (server.exitCode === null && server.signalCode === null) {
       try {
         const answer = await fetch(`${address}/api/projects/${project}/runs`, { method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body: file })
         answered.push((await answer.json() as { id: string }).id)
+        timer ??= setTimeout(() => server.kill('SIGKILL'), (n * 53) % 400)
       } catch {
         break
       }
