@@ -5,6 +5,8 @@ const alias = { '~~': fileURLToPath(new URL('.', import.meta.url)), '~': fileURL
 
 export default defineConfig({
   test: {
+    // All cores: whoever looks on has nothing to do meanwhile.
+    maxWorkers: '100%',
     projects: [
       {
         resolve: { alias },

@@ -31,16 +31,22 @@ export class Past {
     this.simulation.poke(poke)
   }
 
+  /** The latest state that is kept of where it had run no more than so many ticks. */
+  before(ticks: number): SimulationSnapshot { return this.states.findLast(s => s.tick <= ticks)!.state }
+
+  /** What hands did before a tick. */
+  handsBefore(tick: number): readonly Poke[] { return this.hands.filter(h => h.tick === tick).map(h => h.poke) }
+
   /** To where it had run so many ticks, no fewer than it began with; hands do again what they did. What came after is gone. */
   goTo(ticks: number): void {
-    const { simulation, hands } = this
+    const { simulation } = this
     if (simulation.tape.rows > ticks) {
       // States of what came after are of a tape that is gone.
       this.states = this.states.filter(s => s.tick <= ticks)
       simulation.restore(this.states.at(-1)!.state)
     }
     while (simulation.tape.rows < ticks && simulation.end === null) {
-      for (const hand of hands) if (hand.tick === simulation.tape.rows) simulation.poke(hand.poke)
+      for (const poke of this.handsBefore(simulation.tape.rows)) simulation.poke(poke)
       this.advance()
     }
   }

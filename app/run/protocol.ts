@@ -3,7 +3,7 @@ import type { PictureMark, RealismName } from '~~/core/devices'
 import type { SolidShape } from '~~/core/geometry'
 import type { Asked, Diagnostic, ProgramMap } from '~~/core/language'
 import type { RobotFacts } from '~~/core/robot'
-import type { Poke, ProblemIn, RunEnd, RunInputs, RunRecord } from '~~/core/simulation'
+import type { Doing, KnownReading, Poke, ProblemIn, RunEnd, RunInputs, RunRecord } from '~~/core/simulation'
 import type { TapeEvent, TapeLayout } from '~~/core/tape'
 import type { GoalState } from '~~/core/task'
 import type { Carried } from '~~/core/vm'
@@ -12,8 +12,8 @@ import type { LivePart, Why } from '~~/core/why'
 /** What page and simulation worker tell one another. */
 export type ToSimulation =
   | { readonly type: 'open', readonly run: number, readonly inputs: RunInputs, readonly go: boolean, readonly factor: number }
-  /** The run that there is goes on from one of its instants, with this program; what came after stays in the run that was. */
-  | { readonly type: 'goOn', readonly run: number, readonly program: string, readonly tick: number, readonly go: boolean, readonly factor: number }
+  /** The run that there is goes on from one of its instants, with this program, and with other noise where a seed of it is given; what came after stays in the run that was. */
+  | { readonly type: 'goOn', readonly run: number, readonly program: string, readonly tick: number, readonly noise: number | null, readonly go: boolean, readonly factor: number }
   /** A kept run to be looked at, from its file. */
   | { readonly type: 'show', readonly run: number, readonly file: Uint8Array }
   /** The run as far as it has come as the bytes of a file. */
@@ -28,6 +28,8 @@ export type ToSimulation =
   | { readonly type: 'record', readonly title: string }
   /** Why did the lanes do what they did in this tick? */
   | { readonly type: 'why', readonly tick: number }
+  /** When, before this tick, was a part of a rule's condition true? The part by where it stands in the program. */
+  | { readonly type: 'wasTrue', readonly tick: number, readonly lane: number, readonly rule: number, readonly from: number, readonly to: number }
   /** What were the parts of every condition worth in this tick? */
   | { readonly type: 'live', readonly tick: number }
 
@@ -35,6 +37,9 @@ export type FromSimulation =
   | { readonly type: 'opened', readonly run: number, readonly opened: Opened }
   | { readonly type: 'refused', readonly run: number, readonly problems: readonly ProblemIn[], readonly diagnostics: readonly Diagnostic[] }
   | { readonly type: 'because', readonly run: number, readonly tick: number, readonly lanes: readonly Why[] }
+  | ({ readonly type: 'behind', readonly run: number } & Behind)
+  /** The latest tick in which it was, null for none; answers come in the order of the questions. */
+  | { readonly type: 'wasTrue', readonly run: number, readonly tick: number | null }
   | ({ readonly type: 'live', readonly run: number } & LiveAt)
   | { readonly type: 'record', readonly run: number, readonly record: RunRecord }
   | { readonly type: 'kept', readonly run: number, readonly file: Uint8Array<ArrayBuffer> }
@@ -42,6 +47,14 @@ export type FromSimulation =
   | { readonly type: 'replayed', readonly run: number, readonly same: boolean, readonly says: string }
   | Failed
   | Rows
+
+/** What was behind a tick: what was true, what moved each motor, and where each memory got its value. */
+export interface Behind {
+  readonly tick: number
+  readonly known: readonly KnownReading[]
+  readonly moving: readonly Doing[]
+  readonly set: readonly (Doing & { readonly tick: number })[]
+}
 
 /** A bug: something was asked and could not be done. The worker is of no more use. */
 export interface Failed {

@@ -7,7 +7,7 @@ import type { GoalState } from '~~/core/task'
 import type { LivePart, Why } from '~~/core/why'
 import { Runner } from './runner'
 import { broughtOver, type Compared } from '~~/core/runs'
-import type { CameraPicture, FromSimulation, Opened } from './protocol'
+import type { Behind, CameraPicture, FromSimulation, Opened } from './protocol'
 import { useKeepingStore, type Keepsake } from './keeping'
 
 /** A run shorter than this is not kept by itself, ticks: a touch of the key. */
@@ -38,6 +38,10 @@ export const useSessionStore = defineStore('session', () => {
   const live = shallowRef<{ readonly tick: number, readonly parts: ReadonlyMap<number, readonly LivePart[]> } | null>(null)
   /** Why the lanes did what they did in a tick, as somebody asked; null when nobody did. */
   const reasons = shallowRef<{ readonly tick: number, readonly lanes: readonly Why[] } | null>(null)
+  /** What was behind the tick that was asked about; null until that is known. */
+  const behind = shallowRef<Behind | null>(null)
+  /** What was found of when a condition was true; null until somebody asks. */
+  const foundTrue = shallowRef<{ readonly tick: number | null } | null>(null)
   const problems = shallowRef<readonly ProblemIn[]>([])
   /** The program that could not be run: what is wrong with it. */
   const refused = shallowRef<readonly Diagnostic[]>([])
@@ -108,6 +112,12 @@ export const useSessionStore = defineStore('session', () => {
       case 'because':
         reasons.value = { tick: message.tick, lanes: message.lanes }
         return
+      case 'behind':
+        behind.value = message
+        return
+      case 'wasTrue':
+        foundTrue.value = { tick: message.tick }
+        return
       case 'live':
         live.value = { tick: message.tick, parts: new Map(message.parts) }
         return
@@ -164,19 +174,20 @@ export const useSessionStore = defineStore('session', () => {
   function leave(go: boolean): void {
     keep()
     reasons.value = null
+    behind.value = null
     opening = true
     running.value = go
     begun.value = go
   }
 
-  /** Goes on from an instant of the run that there is with a program; what came after stays in the run that was, which is kept. */
-  function goOn(program: string, tick: number, { go, factor }: OpenOptions): void {
+  /** Goes on from an instant of the run that there is with a program, and with other noise where a seed of it is given; what came after stays in the run that was, which is kept. */
+  function goOn(program: string, tick: number, noise: number | null, { go, factor }: OpenOptions): void {
     if (of.value === null || opened.value === null || tape.value === null) return
     const origin = run
     leave(go)
     keepsake = { project: of.value.project, title: of.value.title, revision: null, origin }
     before = { tape: tape.value, facts: opened.value.facts, program: opened.value.program }
-    runner.send({ type: 'goOn', run: ++run, program, tick, go, factor })
+    runner.send({ type: 'goOn', run: ++run, program, tick, noise, go, factor })
   }
 
   /** Shows a kept run of a project from its file. */
@@ -217,6 +228,8 @@ export const useSessionStore = defineStore('session', () => {
   })
   /** Asks why, of a tick: the answer comes to `reasons`. */
   const askWhy = (at: number): void => { runner.send({ type: 'why', tick: at }) }
+  /** Asks when a part of a rule's condition was true last: the answer comes to `foundTrue`. */
+  const askWasTrue = (tick: number, lane: number, rule: number, { from, to }: { readonly from: number, readonly to: number }): void => { runner.send({ type: 'wasTrue', tick, lane, rule, from, to }) }
   /** Asks what conditions were worth in a tick: the answer comes to `live`. */
   const askLive = (at: number): void => { runner.send({ type: 'live', tick: at }) }
 
@@ -244,10 +257,11 @@ export const useSessionStore = defineStore('session', () => {
     problems.value = []
     live.value = null
     reasons.value = null
+    behind.value = null
   }
 
   return {
-    opened, tape, goals, end, hash, running, rows, pictures, live, reasons, problems, refused, failure, of, begun, replayed,
-    open, goOn, show, ranRevision, isOf, pause, go, tick, setSpeed, poke, record, askWhy, askLive, close,
+    opened, tape, goals, end, hash, running, rows, pictures, live, reasons, behind, foundTrue, problems, refused, failure, of, begun, replayed,
+    open, goOn, show, ranRevision, isOf, pause, go, tick, setSpeed, poke, record, askWhy, askWasTrue, askLive, close,
   }
 })

@@ -1,11 +1,12 @@
 import { mapOf, type Analysis } from '~~/core/language'
-import type { ProgramData } from '~~/core/program'
+import { namedCells, type ProgramData } from '~~/core/program'
 import { firstDifference } from '~~/core/runs'
 import { comparedOf } from '~~/core/runs/context'
 import { readKept, writeKept, type KeptRun } from '~~/core/runs/kept'
 import { ENGINE_VERSION, openRun, originOf, recordOf, type Known, type OpenedRun, type RunInputs, type Simulation } from '~~/core/simulation'
 import type { Tape } from '~~/core/tape'
-import { LiveConditions, why } from '~~/core/why'
+import { lastChange, LiveConditions, wasTrue, why } from '~~/core/why'
+import { Hindsight } from './hindsight'
 import { Past } from './past'
 import type { CameraPicture, FromSimulation, LiveAt, Rows, ToSimulation } from './protocol'
 
@@ -20,11 +21,16 @@ const PICTURES = 100
 const LIVES = 90
 /** Rows of a kept tape that go to the page in one message. */
 const PIECE = 4000
+/** Milliseconds after which a question is gone into, if none has come after it: whoever drags along the tape asks many. */
+const PATIENCE = 80
+/** Of so many memories, those that were set last, it is said where. */
+const MOST_SET = 8
 /** After a pause of the machine, no more than this is caught up, seconds. */
 const CATCH_UP = 0.1
 
 let simulation: Simulation | null = null
 let past: Past | null = null
+let hindsight: Hindsight | null = null
 /** A kept run that is looked at: its tape is shown, while the simulation runs it again beside. */
 let shown: KeptRun | null = null
 let conditions: LiveConditions | null = null
@@ -68,7 +74,7 @@ const liveAt = (conditions: LiveConditions, tick: number): LiveAt => ({ tick, pa
 /** Before the first tick, conditions are asked of how things stand then. */
 function conditionsOn(tape: Tape, analysis: Analysis, program: ProgramData, first: Float64Array): LiveConditions {
   return new LiveConditions(analysis, program, {
-    layout: tape.layout, get rows() { return Math.max(1, tape.rows) }, events: tape.events, at: tick => tape.find(tick) ?? first,
+    layout: tape.layout, get first() { return tape.first }, get rows() { return Math.max(1, tape.rows) }, events: tape.events, at: tick => tape.find(tick) ?? first,
   })
 }
 
@@ -150,6 +156,8 @@ function take(number: number, of: RunInputs, opened: OpenedRun, kept: KeptRun | 
   simulation?.free()
   simulation = opened.simulation
   past = new Past(simulation)
+  hindsight?.free()
+  hindsight = new Hindsight(simulation, past)
   shown = kept
   const { tape } = kept ?? simulation
   const { program, task, limit } = simulation.input
@@ -179,7 +187,7 @@ async function goOn(m: Extract<ToSimulation, { type: 'goOn' }>): Promise<void> {
   past.goTo(m.tick)
   const { tape } = simulation
   const known: Known = { program: simulation.input.program, state: simulation.snapshot() }
-  const of: RunInputs = { ...inputs, program: m.program, dials: {}, pokes: [], from: originOf(inputs, simulation, tape.rows, tape.digest()) }
+  const of: RunInputs = { ...inputs, program: m.program, dials: {}, pokes: m.noise === null ? [] : [{ poke: 'draw', seed: m.noise, tick: tape.rows }], from: originOf(inputs, simulation, tape.rows, tape.digest()) }
   const opened = await openRun(of, known)
   if (!opened.ok) return post({ type: 'refused', run: m.run, problems: opened.problems, diagnostics: opened.diagnostics })
   take(m.run, of, opened, null)
@@ -228,6 +236,37 @@ function because(tick: number): void {
   const { tape } = shown ?? simulation
   const lanes = input.program!.lanes.map((_, lane) => why(analysis!, input.program!, tape, tick, lane)).filter(w => w !== null)
   post({ type: 'because', run, tick, lanes })
+  const asked = ++questions
+  setTimeout(() => {
+    try {
+      if (asked === questions) goInto(tick)
+    } catch (error) {
+      fail('asking why', error)
+    }
+  }, PATIENCE)
+}
+
+let questions = 0
+/** Tells what was behind a tick, where the run has come so far. */
+function goInto(tick: number): void {
+  const { program } = simulation?.input ?? {}
+  if (simulation === null || hindsight === null || program == null) return
+  const insight = hindsight.lookInto(tick)
+  if (insight === null) return
+  const { tape } = shown ?? simulation
+  const changed = namedCells(program).flatMap(({ name, what }, i) => { const at = what === 'memory' ? lastChange(tape, i, tick) : null; return at === null ? [] : [{ name, at }] })
+  const latest = changed.sort((a, b) => b.at - a.at).slice(0, MOST_SET)
+  const within = new Map(latest.map(({ at }) => [at, at === tick ? insight : hindsight!.lookInto(at)]))
+  post({
+    type: 'behind', run, tick, known: insight.known, moving: insight.moving,
+    set: latest.flatMap(({ name, at }) => { const by = within.get(at)?.set.findLast(s => s.name === name); return by === undefined ? [] : [{ ...by, tick: at }] }),
+  })
+}
+
+function askWasTrue({ tick, lane, rule, from, to }: Extract<ToSimulation, { type: 'wasTrue' }>): void {
+  if (simulation === null || analysis === null || simulation.input.program === null) return
+  const found = wasTrue(analysis, simulation.input.program, (shown ?? simulation).tape, lane, rule, { from, to }, tick)
+  post({ type: 'wasTrue', run, tick: found === null ? null : found.to - 1 })
 }
 
 function keep(title: string): void {
@@ -237,7 +276,7 @@ function keep(title: string): void {
 }
 
 const DOING: Readonly<Record<ToSimulation['type'], string>> = {
-  open: 'opening the run', goOn: 'going on from an instant', show: 'opening a kept run', keep: 'keeping the run', go: 'running', pause: 'pausing', tick: 'running a tick', speed: 'changing the speed', poke: 'poking', record: 'keeping the run', why: 'asking why', live: 'asking for conditions',
+  open: 'opening the run', goOn: 'going on from an instant', show: 'opening a kept run', keep: 'keeping the run', go: 'running', pause: 'pausing', tick: 'running a tick', speed: 'changing the speed', poke: 'poking', record: 'keeping the run', why: 'asking why', wasTrue: 'asking when it was true', live: 'asking for conditions',
 }
 
 let asked = Promise.resolve()
@@ -260,6 +299,7 @@ async function handle(m: ToSimulation): Promise<void> {
     case 'poke': if (shown === null) past?.poke(m.poke); return
     case 'record': if (simulation !== null && inputs !== null) post({ type: 'record', run, record: recordOf(m.title, inputs, simulation) }); return
     case 'why': because(m.tick); return
+    case 'wasTrue': askWasTrue(m); return
     case 'live': if (conditions !== null && simulation !== null && m.tick < Math.max(1, (shown ?? simulation).tape.rows)) post({ type: 'live', run, ...liveAt(conditions, m.tick) })
   }
 }

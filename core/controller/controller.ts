@@ -79,6 +79,22 @@ export class Controller {
   /** Sets a dial's value, SI, within its range. False when there is none of that name. */
   setDial(name: string, value: number): boolean { return this.vm?.setDial(name, value) ?? false }
 
+  /** From now on what the program draws is drawn anew, as this seed says. */
+  drawAnew(seed: number): void { this.vm?.drawAnew(seed) }
+
+  /** What moves the motors in the latest tick: lanes and steps by their numbers. */
+  moving(): ReturnType<Vm['moving']> { return this.vm?.moving() ?? [] }
+
+  /** Does a tick and tells which cells were set in it, by which steps. */
+  watched(tick: () => void): NonNullable<Vm['sets']> {
+    const { vm } = this
+    if (vm === null) { tick(); return [] }
+    const sets = vm.sets = []
+    tick()
+    vm.sets = null
+    return sets
+  }
+
   /** The dials as they stand, SI. */
   dials(): Readonly<Record<string, number>> {
     return Object.fromEntries((this.program?.dials ?? []).map(d => [d.name, this.cells[d.cell]!]))

@@ -23,6 +23,9 @@ export class RandomStream {
     return new RandomStream(seededState(seed, name))
   }
 
+  /** From now on it draws what the stream of that name under that seed draws. */
+  beginAnew(seed: number, name: string): void { this.restore(seededState(seed, name)) }
+
   snapshot(): StreamState {
     return [...this.state]
   }

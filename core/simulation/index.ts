@@ -1,3 +1,4 @@
+export { lookInto, type Doing, type Insight, type KnownReading } from './insight'
 export { POKE_FIELDS, ROBOT, readPokes, type Poke, type TimedPoke } from './pokes'
 export { PALM } from './hands'
 export { solidShape } from './build'

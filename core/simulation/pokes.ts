@@ -5,6 +5,7 @@ import { WHEEL_MODE, handOn } from '../devices'
 import { plainNumber, readDocument, text, truth, type Problem, type Read } from '../document'
 import { yawOf, yawQuaternion, type BodyState, type Pose } from '../geometry'
 import { cos, sin } from '../maths'
+import { LAST_SEED } from '../random'
 import { driveOf, type Robot, type RobotFacts } from '../robot'
 import { findUnit, formatQuantity } from '../units'
 import type { BuiltWorld } from './build'
@@ -32,6 +33,8 @@ export interface Reach {
   readonly sound: SoundField
   readonly controller: Controller
   readonly time: number
+  /** Has all noise, and what programs draw, begin anew. */
+  drawAnew(seed: number): void
 }
 
 /** What a poke came to: what the tape says, about what, and the piece (or the robot) that was moved; null when nothing came of it. */
@@ -154,6 +157,12 @@ const POKES = {
   dim: kind(object({ to: plainNumber().min(0).max(4).required() }), ({ to }, { hands }) => {
     hands.light = to
     return { text: to === 1 ? 'light as the arena has it' : `light at ${inItsUnit(to, '%')} of the arena’s`, about: 'light', moved: null }
+  }),
+
+  /** Other luck from here on: sensors' noise and what the program draws come as another seed says. What was laid out or built stays. */
+  draw: kind(object({ seed: plainNumber().integer().min(0).max(LAST_SEED).required() }), ({ seed }, { drawAnew }) => {
+    drawAnew(seed)
+    return { text: `other noise, ${seed}`, about: 'noise', moved: null }
   }),
 
   /** Drives by hand while no program runs: metres a second, radians a second to the right. */

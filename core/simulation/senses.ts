@@ -47,9 +47,11 @@ export class Senses {
   private readonly timed: readonly Sensor[]
   private shown: readonly { readonly name: string, readonly beam: Float64Array }[] | null = null
   private readonly streams: RandomStream[] = []
+  /** Devices that look, as they would be if they were ideal; made when somebody first asks what is true. */
+  private ideal: readonly { readonly sensor: Sensor, readonly model: DeviceModel }[] | null = null
   private readonly scratch: Float64Array
 
-  constructor(robot: Robot, facts: RobotFacts, realism: RealismName, seed: number, aroundOf: (device: RobotDevice) => Surroundings) {
+  constructor(private readonly robot: Robot, facts: RobotFacts, realism: RealismName, seed: number, aroundOf: (device: RobotDevice) => Surroundings) {
     this.raw = new Float64Array(facts.readingCount)
     this.looks = new Float64Array(facts.readingCount)
     this.began = new Float64Array(facts.readingCount).fill(-1)
@@ -61,7 +63,7 @@ export class Senses {
       const channel = facts.actuators.find(a => a.name === d.name)?.channel ?? -1
       return {
         name: d.name,
-        model: d.kind.create({ name: d.name, parameters: d.parameters, mount: d.mount, realism, noise, taught: robot.taught, channel, tick: robot.tick, build: robot }),
+        model: made(robot, d, realism, noise, channel),
         first: known.first, count: known.readings.length,
         // What has no period of its own is read with every tick, never between two.
         period: period === 0 ? Infinity : round, latency,
@@ -89,6 +91,26 @@ export class Senses {
   beams(): readonly { readonly name: string, readonly beam: Float64Array }[] {
     return this.shown ??= this.sensors.flatMap(s => s.model.beam === null ? [] : [{ name: s.name, beam: s.model.beam }])
   }
+
+  /**
+   * What each device that looks would read at this moment if it were ideal, SI, where its readings stand; NaN for all else. Nothing
+   * of the run changes by asking.
+   */
+  truths(): Float64Array {
+    this.ideal ??= this.robot.fitted.flatMap((d) => {
+      const sensor = this.sensors.find(s => s.name === d.name)
+      return sensor === undefined || d.kind.hand !== 'eye' ? [] : [{ sensor, model: made(this.robot, d, 'ideal', RandomStream.named(0, 'true'), -1) }]
+    })
+    const found = new Float64Array(this.raw.length).fill(NaN)
+    for (const { sensor, model } of this.ideal) {
+      model.look(sensor.around, this.scratch)
+      for (let i = 0; i < sensor.count; i++) found[sensor.first + i] = this.scratch[i]!
+    }
+    return found
+  }
+
+  /** From now on all noise is drawn anew, as this seed says. What is fixed in a device, as its bias is, stays. */
+  drawAnew(seed: number): void { this.streams.forEach((stream, i) => stream.beginAnew(seed, `anew/noise/${this.sensors[i]!.name}`)) }
 
   /** Every device's first look, which the first tick waits for. */
   first(): void {
@@ -165,3 +187,6 @@ export class Senses {
     state.streams.forEach((saved, i) => this.streams[i]!.restore(saved))
   }
 }
+
+const made = (robot: Robot, { name, kind, parameters, mount }: RobotDevice, realism: RealismName, noise: RandomStream, channel: number): DeviceModel =>
+  kind.create({ name, parameters, mount, realism, noise, taught: robot.taught, channel, tick: robot.tick, build: robot })

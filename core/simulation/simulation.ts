@@ -131,7 +131,7 @@ export class Simulation {
     const { rig, controller, facts, time } = this
     const { world, body, sound, limbs, hands } = rig
     for (const poke of this.pokes) {
-      const done = applyPoke(poke, { world, robot: this.input.robot, facts, body, limbs, hands, sound, controller, time })
+      const done = applyPoke(poke, { world, robot: this.input.robot, facts, body, limbs, hands, sound, controller, time, drawAnew: (seed) => { rig.senses.drawAnew(seed); controller.drawAnew(seed) } })
       if (done === null) continue
       if (done.moved !== null) {
         rig.stir(done.moved)
@@ -167,6 +167,21 @@ export class Simulation {
 
   /** Metres that the robot's middle has moved in all. */
   get pathLength(): number { return this.rig.path }
+
+  /** What each device that looks would read now if it were ideal, SI, in the order of the readings; NaN for all else. */
+  truths(): Float64Array { return this.rig.senses.truths() }
+
+  /** The tick in which the look that each reading tells of was begun, at the index of its device's first reading. */
+  get lookedAt(): Float64Array { return this.rig.senses.began }
+
+  /** Readings as they came in last, before any reset, SI. */
+  get readings(): Float64Array { return this.rig.senses.raw }
+
+  /** What moves the motors in the latest tick. */
+  moving(): ReturnType<Controller['moving']> { return this.controller.moving() }
+
+  /** A tick, and which of the program's cells were set in it by which steps. */
+  advanceWatched(): ReturnType<Controller['watched']> { return this.controller.watched(() => this.advance()) }
 
   /** The dials as they stand, SI. */
   dials(): Readonly<Record<string, number>> { return this.controller.dials() }

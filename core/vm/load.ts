@@ -98,7 +98,7 @@ function instruction(op: Op, at: number, data: readonly MotionData[], motions: r
       return instant(op.step, op.edge, m => { const x = value(m); const cell = place(m); if (cell !== -1) m.cells[cell] = x })
     }
     case 'again': { const { step, to } = op; return m => { m.loop(step); return to } }
-    case 'set': { const value = values.number(op.value); const { cell } = op; return instant(op.step, op.edge, m => { m.cells[cell] = value(m) }) }
+    case 'set': { const value = values.number(op.value); const { cell, step } = op; return instant(step, op.edge, m => m.set(cell, value(m), step)) }
     case 'reset': { const reading = values.reading(op.reading); return instant(op.step, op.edge, m => m.reset(reading)) }
     case 'send': { const { signal } = op; return instant(op.step, op.edge, m => m.send(signal)) }
     case 'note': { const text = values.text(op.text); return instant(op.step, op.edge, m => m.note(text(m))) }

@@ -21,6 +21,8 @@ export interface Machine extends StepMachine {
   send(signal: number): void
   random(low: number, high: number): number
   reset(reading: number): void
+  /** Puts a value into a cell of the program's, by a step of it. */
+  set(cell: number, value: number, step: number): void
   note(text: string): void
   finish(why: string): void
   /** Asks for a mode; true when it is entered now, false when it has to wait for the next tick. */

@@ -99,6 +99,14 @@ export abstract class RunningProgram implements Machine {
     return true
   }
 
+  /** From now on the lanes draw anew, as this seed says. */
+  drawAnew(seed: number): void { this.streams.forEach((stream, i) => stream.beginAnew(seed, `anew/program/${this.program.lanes[i]!.name}`)) }
+
+  /** What the motions of a lane that are in force move: actuators, each with the step that moves it; a higher lane's come first. */
+  moving(): readonly { readonly actuator: string, readonly lane: number, readonly step: number }[] {
+    return this.lanes.flatMap((l, lane) => l.motions.flatMap((motion, a) => motion === -1 ? [] : [{ actuator: this.facts.actuators[a]!.name, lane, step: this.loaded.motions[motion]!.step }]))
+  }
+
   snapshot(): VmSnapshot {
     return {
       tick: this.tick, cells: [...this.cells], commands: [...this.commands], texts: [...this.texts], offsets: [...this.offsets], stalled: [...this.stalledTicks],
@@ -188,6 +196,13 @@ export abstract class RunningProgram implements Machine {
   }
 
   random(low: number, high: number): number { return this.streams[this.current]!.between(low, high) }
+
+  /** What a run is asked afterwards: which steps set which cells. Kept only where somebody listens. */
+  sets: { readonly cell: number, readonly step: number, readonly lane: number }[] | null = null
+  set(cell: number, value: number, step: number): void {
+    this.cells[cell] = value
+    this.sets?.push({ cell, step, lane: this.current })
+  }
 
   reset(reading: number): void {
     this.offsets[reading] = this.raw[reading]!

@@ -1,3 +1,4 @@
 export { why, type Why, type WhyPart, type WhyRule } from './why'
+export { FARTHEST, hadControl, lastChange, wasTrue, type Stretch } from './questions'
 export { type WhyTape } from './reader'
 export { LiveConditions, type LivePart } from './live'

@@ -5,6 +5,8 @@ import { ValueLoader, type Machine } from '../vm'
 
 /** A tape as this question reads it. */
 export interface WhyTape {
+  /** The first tick that it has. */
+  readonly first: number
   readonly rows: number
   readonly layout: TapeLayout
   readonly events: readonly TapeEvent[]
@@ -100,7 +102,7 @@ export class TapeReader {
   private firstEntered(): number {
     if (this.first !== null) return this.first
     const { layout } = this.tape
-    for (let tick = 0; tick <= this.now; tick++) if (this.tape.at(tick)[layout.lanes + 4 * this.lane + 1]! >= 0) return this.first = tick
+    for (let tick = this.tape.first; tick <= this.now; tick++) if (this.tape.at(tick)[layout.lanes + 4 * this.lane + 1]! >= 0) return this.first = tick
     return this.now
   }
 

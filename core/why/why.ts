@@ -1,11 +1,14 @@
 import { expr, type Analysis, type Tree } from '../language'
 import { rulesIn, type ProgramData, type RuleData } from '../program'
-import { TapeReader, type WhyTape } from './reader'
+import type { Tape } from '../tape'
+import { FARTHEST, hadControl, type Stretch } from './questions'
+import { TapeReader } from './reader'
 
 /** One part of a condition as it stood at an instant. */
 export interface WhyPart {
-  /** As it is written. */
+  /** As it is written, and where. */
   readonly text: string
+  readonly range: Tree.Range
   readonly truth: boolean
   /** What the two sides of a comparison were worth, as people read it; empty for parts without values. */
   readonly values: readonly { readonly text: string, readonly value: string }[]
@@ -29,6 +32,8 @@ export interface WhyRule {
   readonly held: { readonly needs: number, readonly has: number } | null
   /** It is true, but it acts once and has. */
   readonly done: boolean
+  /** When it had control last, before it lost it; null where it never had. */
+  readonly had: Stretch | null
 }
 
 /** Why a lane did what it did in a tick. */
@@ -45,17 +50,15 @@ export interface Why {
 }
 
 const PHASES = ['start', 'mode start', 'rules', 'ended', 'failed'] as const
-/** How far back a state is followed, ticks: a quarter of an hour. */
-const FARTHEST = 45_000
 
 /**
  * Answers, for a tick and a lane, which rule was in control, what every part of the conditions above it was
  * worth, since when, and what would have had to change. Data, no prose. null when the tape has no such tick or lane.
  */
-export function why(analysis: Analysis, program: ProgramData, tape: WhyTape, tick: number, lane: number): Why | null {
+export function why(analysis: Analysis, program: ProgramData, tape: Tape, tick: number, lane: number): Why | null {
   const compiled = program.lanes[lane]
   const shape = analysis.lanes[lane]
-  if (compiled === undefined || shape === undefined || !(tick >= 0 && tick < tape.rows)) return null
+  if (compiled === undefined || shape === undefined || !(tick >= tape.first && tick < tape.rows)) return null
   const { layout } = tape
   const row = tape.at(tick)
   const at = layout.lanes + 4 * lane
@@ -88,14 +91,14 @@ export function why(analysis: Analysis, program: ProgramData, tape: WhyTape, tic
 class Reader {
   private readonly rows: TapeReader
 
-  constructor(analysis: Analysis, program: ProgramData, private readonly tape: WhyTape, lane: number) {
+  constructor(analysis: Analysis, program: ProgramData, private readonly tape: Tape, private readonly lane: number) {
     this.rows = new TapeReader(analysis, program, tape, lane)
   }
 
   /** The first tick of the stretch without a break up to `tick` in which something holds. */
   since(tick: number, holds: (row: Float64Array) => boolean): number {
     let first = tick
-    while (first > 0 && tick - first < FARTHEST && holds(this.tape.at(first - 1))) first--
+    while (first > this.tape.first && tick - first < FARTHEST && holds(this.tape.at(first - 1))) first--
     return first
   }
 
@@ -112,6 +115,7 @@ class Reader {
       when, until,
       held: node.when?.held == null ? null : this.held(node.when, tick, above),
       done: !wants && rule.once && when?.truth === true && until?.truth !== true,
+      had: hadControl(this.tape, this.lane, rule.number, tick),
     }
   }
 
@@ -119,7 +123,7 @@ class Reader {
     this.rows.go(tick)
     const needs = this.rows.number(condition.held!)
     const truth = this.rows.truth(condition.expression, above)
-    const entered = this.rows.entered
+    const entered = Math.max(this.tape.first, this.rows.entered)
     let first = tick + 1
     while (first > entered && tick - first < FARTHEST) {
       this.rows.go(first - 1)
@@ -133,20 +137,21 @@ class Reader {
   private part(e: Tree.Expression, tick: number, above: boolean): WhyPart {
     this.rows.go(tick)
     const truth = this.rows.truth(e, above)()
+    const { range } = e
     const text = expr(e)
     switch (e.tag) {
-      case 'logic': return { text, truth, values: [], missing: null, parts: e.operands.map(o => this.part(o, tick, above)) }
-      case 'not': return { text, truth, values: [], missing: null, parts: [this.part(e.of, tick, above)] }
+      case 'logic': return { text, range, truth, values: [], missing: null, parts: e.operands.map(o => this.part(o, tick, above)) }
+      case 'not': return { text, range, truth, values: [], missing: null, parts: [this.part(e.of, tick, above)] }
       case 'bracket': return this.part(e.inner, tick, above)
       case 'compare': {
         const left = this.rows.value(e.left)
         const right = this.rows.value(e.right)
         const by = right.number - left.number
-        return { text, truth, values: [left, right].filter(v => v.text !== v.value), missing: Number.isFinite(by) ? { by, value: this.rows.written(e.left, by) } : null, parts: [] }
+        return { text, range, truth, values: [left, right].filter(v => v.text !== v.value), missing: Number.isFinite(by) ? { by, value: this.rows.written(e.left, by) } : null, parts: [] }
       }
       case 'between':
-      case 'is': return { text, truth, values: [this.rows.value(e.value)], missing: null, parts: [] }
-      default: return { text, truth, values: [], missing: null, parts: [] }
+      case 'is': return { text, range, truth, values: [this.rows.value(e.value)], missing: null, parts: [] }
+      default: return { text, range, truth, values: [], missing: null, parts: [] }
     }
   }
 }

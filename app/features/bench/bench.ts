@@ -18,7 +18,7 @@ export const SPEEDS = [0.25, 0.5, 1, 2, 4, 8, Infinity] as const
 export const useBenchStore = defineStore('bench', () => {
   const project = useProjectStore()
   const session = useSessionStore()
-  const { opened, tape, goals, end, hash, running, rows, pictures, live, reasons, problems, failure, replayed } = storeToRefs(session)
+  const { opened, tape, goals, end, hash, running, rows, pictures, live, reasons, behind, problems, failure, replayed } = storeToRefs(session)
 
   const seed = ref(1)
   const realism = ref<RealismName>('typical')
@@ -36,6 +36,8 @@ export const useBenchStore = defineStore('bench', () => {
   const checked = ref(false)
   const dials = shallowRef<readonly DialView[]>([])
 
+  /** Seeds of other noise that were gone on with. */
+  let noise = 0
   let previewed = false
   /** How often what was to be opened had mistakes: the program that ran last stands in for it, then none. */
   let standIns = 0
@@ -107,14 +109,14 @@ export const useBenchStore = defineStore('bench', () => {
   /** Notes which revision runs. */
   function markRan(): void { void project.markRan().then(() => session.ranRevision(project.revision)) }
 
-  /** Goes on from the instant looked at, with the program as it is now. Of the run that was all stays, in the list of runs. */
-  function goOn(): void {
+  /** Goes on from the instant looked at, with the program as it is now; with other noise where asked. Of the run that was all stays, in the list of runs. */
+  function goOn(otherNoise = false): void {
     if (!canGoOn.value) return
     putWhyAway()
     const tick = shownTick.value
     toBeat.value = null
     race = null
-    session.goOn(project.program, tick, { go: true, factor: speed.value })
+    session.goOn(project.program, tick, otherNoise ? ++noise : null, { go: true, factor: speed.value })
     markRan()
   }
 
@@ -199,11 +201,23 @@ export const useBenchStore = defineStore('bench', () => {
   function putWhyAway(): void {
     asking.value = false
     reasons.value = null
+    behind.value = null
+    toldTrue.value = ''
   }
   function question(): void {
     if (asking.value && rows.value > 0) session.askWhy(shownTick.value)
   }
+  /** What came of asking when a condition was true; '' for nothing to tell. */
+  const toldTrue = ref('')
+  /** Goes to the latest tick before this one in which a part of a rule's condition was true. */
+  function whenTrue(lane: number, rule: number, part: { readonly from: number, readonly to: number }): void { session.askWasTrue(shownTick.value, lane, rule, part) }
+  watch(() => session.foundTrue, (found) => {
+    if (found === null) return
+    toldTrue.value = found.tick === null ? 'It was not true before, as far as is looked back.' : ''
+    if (found.tick !== null) look(found.tick)
+  })
   watch(shownTick, (tick) => {
+    toldTrue.value = ''
     if (running.value) return
     question()
     if (live.value?.tick !== tick) session.askLive(tick)
@@ -256,9 +270,9 @@ export const useBenchStore = defineStore('bench', () => {
   }
 
   return {
-    seed, realism, speed, opened, tape, goals, end, hash, failure, checkFailure, running, rows, cursor, pictures, live, reasons, asking, problems, diagnostics, runs, checked, dials,
+    seed, realism, speed, opened, tape, goals, end, hash, failure, checkFailure, running, rows, cursor, pictures, live, reasons, behind, toldTrue, asking, problems, diagnostics, runs, checked, dials,
     shownTick, row, time, mistakes, runHindrance, atStart,
     byHand, inserting, inReach, toBeat, took, kept, canGoOn, replayed,
-    arrive, goOn, show, isCurrent, preview, endPreview, run, shuffle, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, poke, record, insert, check, leave,
+    arrive, goOn, show, isCurrent, preview, endPreview, run, shuffle, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, whenTrue, poke, record, insert, check, leave,
   }
 })

@@ -69,6 +69,12 @@ function show(): void {
   drawTrace(ctx, tape, column, box)
 }
 
+/** What was true at the instant asked about, and how old the look was that the reading tells of. */
+const behind = computed(() => {
+  const found = bench.behind?.tick === bench.shownTick ? bench.behind.known.find(k => k.reading === main.value.index) : undefined
+  return found === undefined ? '' : `true ${Object.values(shownValue(main.value.spec, found.truth, props.facts.colors)).join(' ')} · looked ${found.age.toFixed(2)} s ago`
+})
+
 /** A condition from what it reads now. */
 function start(): void {
   const { row, opened } = bench
@@ -97,6 +103,7 @@ watch([colors, mine], now)
       <span v-else class="figure mono" :class="{ words: unit === '' }"><span data-figure>{{ figure }}</span> <small>{{ unit }}</small></span>
       <canvas ref="canvas" class="trace" aria-hidden="true" />
     </div>
+    <div v-if="behind !== ''" class="small true" title="What an ideal sensor would have read in this tick, and how old the look is that the reading tells of">{{ behind }}</div>
     <div v-if="uses !== '' && !folded" class="small uses" :title="uses">{{ uses }}</div>
   </li>
 </template>
@@ -110,5 +117,6 @@ watch([colors, mine], now)
 .truth { width: 96px; flex: none; color: var(--muted); white-space: nowrap; }
 .truth.on { color: var(--good); font-weight: 700; }
 .trace { flex: 1; min-width: 0; height: 32px; }
+.true { font-weight: 600; }
 .uses { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 </style>

@@ -299,6 +299,7 @@ useKeys('Tape', {
   '(': { says: 'the note before, after', act: event(-1, 'note', 'finish') }, ')': { says: 'the note before, after', act: event(1, 'note', 'finish') },
   'x': { says: 'a mark here to compare with, and away', act: () => { mark.value = mark.value === bench.shownTick ? null : bench.shownTick } },
   'p': { says: 'go on from here, with the program as it is now', act: () => bench.goOn() },
+  'y': { says: 'go on from here with other noise', act: () => bench.goOn(true) },
   '+': { says: 'a shorter, a longer time', act: () => zoom(0.5) }, '-': { says: 'a shorter, a longer time', act: () => zoom(2) },
 })
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { valueText } from '~~/core/program'
 import type { WhyPart, WhyRule } from '~~/core/why'
 import { useBenchStore } from '~/features/bench/bench'
 
@@ -26,6 +27,15 @@ function excuse(rule: WhyRule): string {
   return ''
 }
 const lanes = computed(() => bench.reasons?.lanes ?? [])
+const laneNumber = (name: string): number => bench.opened?.layout.laneNames.indexOf(name) ?? 0
+const textOf = (line: number): string => bench.opened?.program?.text.split('\n')[line - 1]?.trim() ?? ''
+/** What was behind the instant, once it is known: of the same tick only. */
+const behind = computed(() => bench.behind?.tick === bench.reasons?.tick ? bench.behind : null)
+const memoryNow = (name: string): string => {
+  const { opened, row } = bench
+  const at = opened?.program?.named.findIndex(n => n.name === name) ?? -1
+  return opened == null || row === null || at === -1 ? '' : valueText(row[opened.layout.named + at]!, opened.program!.named[at]!.shown, opened.facts.colors)
+}
 </script>
 
 <template>
@@ -40,12 +50,27 @@ const lanes = computed(() => bench.reasons?.lanes ?? [])
       <p v-else>{{ OUTSIDE[lane.phase] }}</p>
       <p v-for="rule in lane.above" :key="rule.number">
         ○ rule {{ rule.urgency }} (line {{ rule.line }}) did not, since {{ seconds(rule.since) }}<span v-if="excuse(rule) !== ''">: {{ excuse(rule) }}</span>
+        <span v-if="rule.had === null" class="small"> · never had control</span>
+        <v-btn v-else size="x-small" variant="text" title="Look at the last instant in which it had control" @click="bench.look(rule.had.to - 1)">had control until {{ seconds(rule.had.to) }}</v-btn>
         <span v-for="(part, i) in rule.when === null ? [] : leaves(rule.when)" :key="i" class="part">
           <b>{{ part.truth ? '●' : '○' }}</b> <code>{{ part.text }}</code><span class="mono worth">{{ valuesOf(part) }}</span>
           <span v-if="!part.truth && part.missing !== null" class="small">{{ part.missing.by < 0 ? '' : '+' }}{{ part.missing.value }} would turn it</span>
+          <v-btn v-if="!part.truth" size="x-small" variant="text" title="Look at the last instant in which this was true" @click="bench.whenTrue(laneNumber(lane.lane), rule.number, part.range)">when true?</v-btn>
         </span>
       </p>
     </div>
+    <p v-if="bench.toldTrue !== ''" class="small" role="status">{{ bench.toldTrue }}</p>
+    <template v-if="behind !== null">
+      <h3 v-if="behind.moving.length > 0">Motors</h3>
+      <p v-for="doing in behind.moving" :key="`${doing.name} ${doing.lane}`" class="by">
+        <b>{{ doing.name }}</b> moved by line {{ doing.line }}{{ lanes.length > 1 ? ` of ${doing.lane}` : '' }} <code>{{ textOf(doing.line) }}</code>
+      </p>
+      <h3 v-if="behind.set.length > 0">Memories</h3>
+      <p v-for="doing in behind.set" :key="doing.name" class="by">
+        <b>{{ doing.name }}</b> <span class="mono">{{ memoryNow(doing.name) }}</span> since line {{ doing.line }}{{ lanes.length > 1 ? ` of ${doing.lane}` : '' }} <code>{{ textOf(doing.line) }}</code>
+        <v-btn size="x-small" variant="text" title="Look at the instant in which it was set" @click="bench.look(doing.tick)">{{ seconds(doing.tick) }}</v-btn>
+      </p>
+    </template>
     <p v-if="lanes.length === 0" class="small">Nothing has run yet.</p>
   </section>
 </template>
