@@ -1,5 +1,5 @@
 import type { Command } from 'commander'
-import { differingSaid, firstDifference, metIn, outlineOf, touchesIn, type Comparison, type RunOutline } from '../core/runs'
+import { differingSaid, firstDifference, metIn, outlineOf, stuckFor, touchesIn, type Comparison, type RunOutline } from '../core/runs'
 import { comparedOf } from '../core/runs/context'
 import type { RobotFacts } from '../core/robot'
 import { readTaped, type TapedRun } from './runs'
@@ -30,10 +30,10 @@ async function compare(pathA: string, pathB: string, { json }: Options): Promise
 }
 
 /** A file by its inputs alone does not say how the run ended. */
-const outline = ({ tape, context, standing }: TapedRun): RunOutline => outlineOf(tape, context.map, standing ?? { end: null, goals: [] })
+const outline = (run: TapedRun): RunOutline => outlineOf(comparedOf(run), run.standing ?? { end: null, goals: [] })
 
 const brief = (o: RunOutline): string =>
-  `${o.ended} after ${o.time.toFixed(2)} s (${o.reason}); ${metIn(o)} of ${o.goals.length} goals, path ${o.path.toFixed(2)} m, ${touchesIn(o)} contacts, ${o.takeovers} takeovers`
+  `${o.ended} after ${o.time.toFixed(2)} s (${o.reason}); ${metIn(o)} of ${o.goals.length} goals, path ${o.path.toFixed(2)} m, ${touchesIn(o)} contacts, ${o.takeovers} takeovers${o.stuck.length === 0 ? '' : `, stuck for ${stuckFor(o).toFixed(1)} s`}`
 
 /** What was found, in lines for people. */
 export function differenceLines(found: Comparison, facts: RobotFacts, a: string, b: string): string {

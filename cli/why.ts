@@ -1,7 +1,10 @@
 import type { Command } from 'commander'
 import { findUnit, KINDS, readQuantity } from '../core/units'
-import { why, type Why, type WhyPart, type WhyRule } from '../core/why'
-import { readTaped } from './runs'
+import { namedCells } from '../core/program'
+import { columnText, columnsOf } from '../core/runs'
+import { lookInto, openRun, type Doing, type Insight, type KnownReading } from '../core/simulation'
+import { lastChange, why, type Why, type WhyPart, type WhyRule } from '../core/why'
+import { readTaped, type TapedRun } from './runs'
 import { UsageError } from './usage'
 
 interface Options { readonly at: string, readonly json?: true }
@@ -16,13 +19,57 @@ export function addWhy(program: Command): void {
 async function tellWhy(path: string, { at, json }: Options): Promise<void> {
   const time = readQuantity(/[a-z]$/.test(at) ? at : `${at} s`, KINDS.time)
   if (!time.ok) throw new UsageError(`--at is ${at}: ${time.reason}`)
-  const { tape, context: { analysis, program } } = await readTaped(path)
+  const file = await readTaped(path)
+  const { tape, context: { analysis, program } } = file
   if (program === null) throw new UsageError(`${path}: there is no program in this run`)
   const { dt } = tape.layout
   const tick = Math.round(time.value / dt)
   if (tick < tape.first || tick >= tape.rows) throw new UsageError(`--at is ${at}; allowed is from ${(tape.first * dt).toFixed(2)} s to ${((tape.rows - 1) * dt).toFixed(2)} s, as long as the run went on`)
   const lanes = program.lanes.map((_, lane) => why(analysis, program, tape, tick, lane)).filter(w => w !== null)
-  process.stdout.write(json === true ? `${JSON.stringify({ tick, time: tick * dt, lanes })}\n` : lanes.map(w => lines(w, dt)).join(''))
+  // What no tape tells is asked of the run itself, run again as far as that.
+  const { insight, changed } = await runInto(path, file, tick)
+  if (json === true) process.stdout.write(`${JSON.stringify({ tick, time: tick * dt, lanes, known: insight.known, moving: insight.moving, set: changed })}\n`)
+  else process.stdout.write(lanes.map(w => lines(w, dt)).join('') + behind(file, insight, changed))
+}
+
+interface Changed extends Doing { readonly tick: number }
+
+/** Runs it again up to a tick: what was behind that, and where each memory got the value that it had then. */
+async function runInto(path: string, file: TapedRun, tick: number): Promise<{ readonly insight: Insight, readonly changed: readonly Changed[] }> {
+  const { tape, context: { program } } = file
+  const opened = await openRun(file.record)
+  if (!opened.ok) throw new UsageError(`${path}: it cannot be run again`)
+  const { simulation } = opened
+  const changes = new Map(namedCells(program!).flatMap(({ name, what }, i) => { const at = what === 'memory' ? lastChange(tape, i, tick) : null; return at === null ? [] : [[name, at] as const] }))
+  const ticks = new Set(changes.values())
+  const changed: Changed[] = []
+  let insight: Insight | null = null
+  for (let now = simulation.tape.rows; now <= tick && simulation.end === null; now++) {
+    if (now !== tick && !ticks.has(now)) { simulation.advance(); continue }
+    insight = lookInto(simulation)!
+    for (const [name, at] of changes) {
+      const by = at === now ? insight.set.findLast(s => s.name === name) : undefined
+      if (by !== undefined) changed.push({ ...by, tick: now })
+    }
+  }
+  simulation.free()
+  if (insight?.tick !== tick) throw new UsageError(`${path}: run again, it ends before ${tick * tape.layout.dt} s`)
+  return { insight, changed }
+}
+
+/** What moved the motors, what set the memories, what was true. */
+function behind({ tape: { layout }, context: { facts, map } }: TapedRun, { known, moving }: Insight, changed: readonly Changed[]): string {
+  const at = (line: number): string => `line ${line}: ${map!.text.split('\n')[line - 1]!.trim()}`
+  const columns = columnsOf({ facts, layout, program: map })
+  const said = (k: KnownReading): string => {
+    const column = columns.find(c => c.column === layout.readings + k.reading)!
+    return `${column.title} said ${columnText(column, k.said, facts.colors)}, true was ${columnText(column, k.truth, facts.colors)}, looked ${k.age.toFixed(2)} s before\n`
+  }
+  return [
+    ...moving.map(m => `${m.name} is moved by ${at(m.line)}\n`),
+    ...changed.map(c => `${c.name} was set by ${at(c.line)}, at ${seconds(c.tick, layout.dt)}\n`),
+    ...known.map(said),
+  ].join('')
 }
 
 const seconds = (ticks: number, dt: number): string => `${(ticks * dt).toFixed(2)} ${findUnit('s')!.name}`
@@ -33,8 +80,8 @@ function lines({ tick, lane, mode, phase, control, above }: Why, dt: number): st
   return `${where}: ${now}\n${above.map(r => rule(r, tick, dt)).join('')}`
 }
 
-function rule({ urgency, line, wants, since, when, done }: WhyRule, tick: number, dt: number): string {
-  return `  rule ${urgency} (line ${line}) ${done ? 'acted once and waits' : wants ? 'wants control' : 'does not want control'} since ${seconds(tick - since, dt)}${when === null ? '' : `: ${part(when)}`}\n`
+function rule({ urgency, line, wants, since, when, done, had }: WhyRule, tick: number, dt: number): string {
+  return `  rule ${urgency} (line ${line}) ${done ? 'acted once and waits' : wants ? 'wants control' : 'does not want control'} since ${seconds(tick - since, dt)}${wants || had === null ? '' : `, had control until ${seconds(had.to, dt)}`}${when === null ? '' : `: ${part(when)}`}\n`
 }
 
 /** A condition with what its sides were worth, and by how much it was missed. */

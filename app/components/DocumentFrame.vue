@@ -41,19 +41,14 @@ useKeys('Document', {
 
 <template>
   <div v-if="ready && !project.missing" class="view">
-    <v-toolbar class="bar">
-      <NuxtLink to="/" class="home" title="All projects"><span aria-hidden="true">‹</span><span class="visually-hidden">All projects</span></NuxtLink>
-      <b class="title">{{ project.data?.title }}</b>
-      <ViewTabs :project="project.data!.id" :view="view" />
-      <span class="save" role="status" :class="{ wrong: wrong !== '' }">{{ wrong === '' ? project.words : `✕ ${wrong}` }}</span>
-      <span class="gap" />
+    <ProjectBar :view="view">
+      <template #says><span class="save" role="status" :class="{ wrong: wrong !== '' }">{{ wrong === '' ? project.words : `✕ ${wrong}` }}</span></template>
       <KeyButton :disabled="depth.past === 0" keys="Ctrl Z" @click="emit('undo')">Undo</KeyButton>
       <KeyButton :disabled="depth.future === 0" keys="Ctrl Y" @click="emit('redo')">Redo</KeyButton>
       <slot name="ways" />
       <KeyButton keys="U" says="The unit of lengths" @click="nextLengthUnit">{{ lengthUnit }}</KeyButton>
       <slot name="files" />
-      <ThemeButton />
-    </v-toolbar>
+    </ProjectBar>
     <SaveConflict />
     <p v-if="told !== ''" class="told" role="alert">{{ told }} <v-btn size="x-small" variant="text" aria-label="Put away" @click="told = ''">✕</v-btn></p>
     <main class="columns">
@@ -69,11 +64,8 @@ useKeys('Document', {
 <style scoped>
 .view { display: flex; flex-direction: column; height: 100vh; min-height: 520px; }
 .columns { flex: 1; min-height: 0; display: grid; grid-template-columns: 220px minmax(0, 1fr) 372px; grid-template-rows: minmax(0, 1fr); position: relative; }
-.title { overflow: hidden; text-overflow: ellipsis; }
-.home { color: inherit; text-decoration: none; font-size: 22px; padding: 0 8px 3px 4px; }
 .save { font-size: 12px; opacity: 0.9; }
 .save.wrong { font-weight: 700; opacity: 1; }
-.gap { flex: 1; }
 .told { background: var(--signal-tint); padding: 6px 14px; border-bottom: 1px solid var(--signal); }
 .left { overflow: auto; background: var(--panel); border-right: 1px solid var(--line); }
 .middle { display: flex; flex-direction: column; min-height: 0; min-width: 0; }

@@ -31,10 +31,13 @@ export const useKeepingStore = defineStore('keeping', () => {
       trouble.value = answer.ok ? null : answer.message
       if (!answer.ok) return null
       kept.value++
+      known.value = new Map([...known.value, [number, answer.value.id]])
       return answer.value.id
     })())
   }
 
+  /** The id under which a run of this page was kept; null while that is not known. */
+  const known = ref<ReadonlyMap<number, string>>(new Map())
   const words = computed(() => underWay.value > 0 ? '◌ keeping' : trouble.value !== null ? '✕ not kept' : kept.value > 0 ? '● kept' : '')
-  return { keep, words, trouble, kept, underWay }
+  return { keep, words, trouble, kept, known, underWay }
 })

@@ -4,6 +4,7 @@ import type { SolidShape } from '~~/core/geometry'
 import type { Asked, Diagnostic, ProgramMap } from '~~/core/language'
 import type { RobotFacts } from '~~/core/robot'
 import type { Doing, KnownReading, Poke, ProblemIn, RunEnd, RunInputs, RunRecord } from '~~/core/simulation'
+import type { Stuck } from '~~/core/runs'
 import type { TapeEvent, TapeLayout } from '~~/core/tape'
 import type { GoalState } from '~~/core/task'
 import type { Carried } from '~~/core/vm'
@@ -78,6 +79,8 @@ export interface Rows {
   /** Fingerprint of the whole tape, once the run is over. */
   readonly hash: string | null
   readonly running: boolean
+  /** When it got nowhere for a time, as far as it has come; null while it runs: nobody has looked. */
+  readonly stuck: readonly Stuck[] | null
   /** What conditions are worth in the newest tick, a few times a second; null in between. */
   readonly live: LiveAt | null
   /** New pictures of cameras. */
@@ -109,6 +112,8 @@ export interface Opened {
   /** How things stand before the first tick. */
   readonly first: Float64Array
   readonly program: ProgramMap | null
+  /** What the run was opened with. */
+  readonly inputs: RunInputs
   /** Of a run that goes on from another: after how many of its ticks, and what of the program's state went on and what begins anew; else null. */
   readonly from: { readonly ticks: number, readonly carried: readonly Carried[] } | null
   /** What is known of a kept run that is looked at; null for one that happens now. */

@@ -1,13 +1,15 @@
+import { useEventListener } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import { ref, shallowRef, triggerRef } from 'vue'
+import { ref, shallowRef, triggerRef, watch } from 'vue'
 import type { Diagnostic } from '~~/core/language'
 import type { Poke, ProblemIn, RunEnd, RunInputs, RunRecord } from '~~/core/simulation'
 import { Tape } from '~~/core/tape'
 import type { GoalState } from '~~/core/task'
 import type { LivePart, Why } from '~~/core/why'
 import { Runner } from './runner'
-import { broughtOver, type Compared } from '~~/core/runs'
+import { broughtOver, type Compared, type Stuck } from '~~/core/runs'
 import type { Behind, CameraPicture, FromSimulation, Opened } from './protocol'
+import { api } from '~/utils/api'
 import { useKeepingStore, type Keepsake } from './keeping'
 
 /** A run shorter than this is not kept by itself, ticks: a touch of the key. */
@@ -42,6 +44,8 @@ export const useSessionStore = defineStore('session', () => {
   const behind = shallowRef<Behind | null>(null)
   /** What was found of when a condition was true; null until somebody asks. */
   const foundTrue = shallowRef<{ readonly tick: number | null } | null>(null)
+  /** When it got nowhere for a time, as far as was looked. */
+  const stuck = shallowRef<readonly Stuck[]>([])
   const problems = shallowRef<readonly ProblemIn[]>([])
   /** The program that could not be run: what is wrong with it. */
   const refused = shallowRef<readonly Diagnostic[]>([])
@@ -58,10 +62,14 @@ export const useSessionStore = defineStore('session', () => {
   let opening = false
   /** What the run is kept with; null for one that is not: by hand, to look at, or kept already. */
   let keepsake: Keepsake | null = null
-  /** Of runs that are being kept, by their number. */
-  const leaving = new Map<number, Keepsake>()
+  /** Of runs that are being kept, by their number, until the server has them: what they are kept with, and what they can be run again from. */
+  const leaving = new Map<number, { readonly keepsake: Keepsake, readonly record: object }>()
   /** The run that another goes on from, until that is open. */
   let before: Compared | null = null
+  /** The run whose file the worker is writing; null for none. */
+  let writing: number | null = null
+  /** Ends the worker of before, once it has answered what it was asked last; null while there is none. */
+  let retire: (() => void) | null = null
   /** Who waits for the run's record. */
   let waiting: ((record: RunRecord) => void)[] = []
   let runner = new Runner(hear)
@@ -69,8 +77,9 @@ export const useSessionStore = defineStore('session', () => {
   function hear(message: FromSimulation): void {
     if (message.type === 'kept') {
       const of = leaving.get(message.run)
-      leaving.delete(message.run)
-      if (of !== undefined) keeping.keep(message.run, message.file, of)
+      if (writing === message.run) writing = null
+      if (of !== undefined) keeping.keep(message.run, message.file, of.keepsake)
+      retire?.()
       return
     }
     if (message.type === 'failed' ? message.run !== null && message.run !== run : message.run !== run) return
@@ -85,6 +94,7 @@ export const useSessionStore = defineStore('session', () => {
         end.value = null
         hash.value = null
         live.value = null
+        stuck.value = []
         problems.value = []
         pictures.value = new Map()
         return
@@ -129,6 +139,7 @@ export const useSessionStore = defineStore('session', () => {
         hash.value = message.hash
         running.value = message.running
         rows.value = tape.value.rows
+        if (message.stuck !== null) stuck.value = message.stuck
         if (message.pictures.length > 0) pictures.value = new Map([...pictures.value, ...message.pictures.map(p => [p.name, p] as const)])
         if (message.live !== null) live.value = { tick: message.live.tick, parts: new Map(message.live.parts) }
         if (message.events.length > 0) triggerRef(tape)
@@ -136,11 +147,31 @@ export const useSessionStore = defineStore('session', () => {
     }
   }
 
+  // Whatever the server has needs no more care.
+  watch(() => keeping.known, (known) => { for (const number of known.keys()) leaving.delete(number) })
+
+  /** What the run can be run again from, as far as it has come. */
+  const recordNow = (title: string): object => ({
+    ...opened.value!.inputs, title, ticks: rows.value, pokes: (tape.value?.events ?? []).flatMap(({ poke }) => poke === undefined ? [] : [poke]),
+  })
+
+  /** The page is being closed: what is not kept yet is told of, so that the server runs it again. */
+  function leaveAll(): void {
+    if (worthKeeping()) leaving.set(run, { keepsake: keepsake!, record: recordNow(keepsake!.title) })
+    for (const { keepsake: { project, revision, origin }, record } of leaving.values()) api.leaveRun(project, { record, revision, origin: origin === null ? null : keeping.known.get(origin) ?? null })
+  }
+  // Also where the browser might bring the page back: whether it will is not known, and it may forget it at any time.
+  useEventListener('pagehide', leaveAll)
+
+  /** Whether there is a run that is to be kept and has not been. */
+  const worthKeeping = (): boolean => keepsake !== null && begun.value && opened.value?.program != null && rows.value - (opened.value.from?.ticks ?? 0) >= SHORT
+
   /** Keeps the run as far as it has come, where it is one to be kept and has not been. */
   function keep(): void {
-    if (keepsake === null || !begun.value || opened.value?.program == null || rows.value - (opened.value.from?.ticks ?? 0) < SHORT) return
+    if (keepsake === null || !worthKeeping()) return
     const { title } = keepsake
-    leaving.set(run, keepsake)
+    writing = run
+    leaving.set(run, { keepsake, record: recordNow(title) })
     keepsake = null
     runner.send({ type: 'keep', run, title })
   }
@@ -237,9 +268,9 @@ export const useSessionStore = defineStore('session', () => {
   function close(): void {
     keep()
     const old = runner
-    // What is being kept is still under way in it.
-    if (leaving.size > 0) {
-      const until = setInterval(() => { if (leaving.size === 0) { clearInterval(until); old.close() } }, 200)
+    // A run that is being kept is still under way in it: its answer is the last.
+    if (writing === run) {
+      retire = () => { old.close(); retire = null }
       runner = new Runner(hear)
     } else old.close()
     keepsake = null
@@ -261,7 +292,7 @@ export const useSessionStore = defineStore('session', () => {
   }
 
   return {
-    opened, tape, goals, end, hash, running, rows, pictures, live, reasons, behind, foundTrue, problems, refused, failure, of, begun, replayed,
+    opened, tape, goals, end, hash, running, rows, pictures, live, reasons, behind, foundTrue, stuck, problems, refused, failure, of, begun, replayed,
     open, goOn, show, ranRevision, isOf, pause, go, tick, setSpeed, poke, record, askWhy, askWasTrue, askLive, close,
   }
 })

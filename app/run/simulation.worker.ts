@@ -1,6 +1,6 @@
 import { mapOf, type Analysis } from '~~/core/language'
 import { namedCells, type ProgramData } from '~~/core/program'
-import { firstDifference } from '~~/core/runs'
+import { firstDifference, stuckIn } from '~~/core/runs'
 import { comparedOf } from '~~/core/runs/context'
 import { readKept, writeKept, type KeptRun } from '~~/core/runs/kept'
 import { ENGINE_VERSION, openRun, originOf, recordOf, type Known, type OpenedRun, type RunInputs, type Simulation } from '~~/core/simulation'
@@ -86,7 +86,7 @@ function send(): void {
   const message: Rows = {
     type: 'rows', run, from: sentRows, rows,
     events: tape.events.slice(sentEvents), goals: simulation.goals.map(g => ({ ...g, memo: [] })), end: simulation.end,
-    hash: simulation.end === null ? null : tape.digest(), running, pictures, live: newLive(tape),
+    hash: simulation.end === null ? null : tape.digest(), running, stuck: running ? null : stuckIn(tape, simulation.facts), pictures, live: newLive(tape),
   }
   sentRows = tape.rows
   sentEvents = tape.events.length
@@ -171,7 +171,7 @@ function take(number: number, of: RunInputs, opened: OpenedRun, kept: KeptRun | 
     opened: {
       layout: tape.layout, facts: simulation.facts, arena: simulation.layout.arena, placed: simulation.layout,
       goals: task?.goals.map(g => g.sentence) ?? [], limit, parts: simulation.movingParts(),
-      first,
+      first, inputs: of,
       program: program === null ? null : mapOf(program, of.program),
       from: of.from == null ? null : { ticks: of.from.ticks, carried: opened.carried },
       kept: kept === null ? null : { seed: kept.record.seed, realism: kept.record.realism, older: kept.record.engine !== ENGINE_VERSION },
@@ -210,7 +210,7 @@ async function show(m: Extract<ToSimulation, { type: 'show' }>): Promise<void> {
     const last = from + PIECE >= tape.rows
     post({
       type: 'rows', run, from, rows, events: from === tape.first ? tape.events : [], goals: standing.goals.map(g => g.state), end: last ? standing.end : null,
-      hash: last ? record.fingerprint : null, running: false, pictures: [], live: last ? newLive(tape) : null,
+      hash: last ? record.fingerprint : null, running: false, stuck: last ? kept.outline.stuck : null, pictures: [], live: last ? newLive(tape) : null,
     }, [rows.buffer])
   }
   void runAgain(m.run, kept, opened.simulation, past!)

@@ -1,6 +1,6 @@
 import type { ReadingSpec } from '../devices'
 import type { ProgramMap } from '../language'
-import { namedValue, type NamedCell } from '../program'
+import { namedValue, valueText, type NamedCell } from '../program'
 import { readingName, type RobotFacts } from '../robot'
 import type { TapeLayout } from '../tape'
 import { KINDS, UNITS, sameKind, unitsOfKind } from '../units'
@@ -21,6 +21,11 @@ export interface Column {
 
 const TRUTH = { type: 'truth' } as const
 const quantity = (kind: typeof KINDS[keyof typeof KINDS]) => ({ type: 'quantity', kind, share: false }) as const
+
+/** A value of a column, SI, for people. */
+export function columnText({ spec: { type } }: Column, value: number, colors: readonly string[]): string {
+  return valueText(value, type.type === 'quantity' ? { type: 'quantity', kind: type.kind, share: type.share } : { type: type.type }, colors)
+}
 
 /** All that can be asked of a run's tape: readings, what motors are told, what the program names, whether each rule wants control. */
 export function columnsOf({ facts, layout, program }: { readonly facts: RobotFacts, readonly layout: TapeLayout, readonly program: ProgramMap | null }): readonly Column[] {

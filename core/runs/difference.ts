@@ -1,8 +1,7 @@
 import type { ProgramMap } from '../language'
-import { valueText } from '../program'
 import type { RobotFacts } from '../robot'
 import type { Tape } from '../tape'
-import { columnValue, columnsOf, placeColumns, type Column } from './columns'
+import { columnText, columnValue, columnsOf, placeColumns, type Column } from './columns'
 
 /** A run as it is compared: its tape, and what the numbers on it mean. */
 export interface Compared { readonly tape: Tape, readonly facts: RobotFacts, readonly program: ProgramMap | null }
@@ -120,8 +119,7 @@ export function sameRules(a: ProgramMap | null, b: ProgramMap | null): ReadonlyM
 /** What it was in one of the two runs, for people. */
 export function differingSaid({ column, a, b, saidA, saidB }: Differing, side: 'a' | 'b', colors: readonly string[]): string {
   if (column === null) return side === 'a' ? saidA : saidB
-  const { type } = column.spec
-  return valueText(side === 'a' ? a : b, type.type === 'quantity' ? { type: 'quantity', kind: type.kind, share: type.share } : { type: type.type }, colors)
+  return columnText(column, side === 'a' ? a : b, colors)
 }
 
 /** A rule as it is called beside its program: `roam: rule 2, line 7: when sonar.distance < near`; "none" for none. */

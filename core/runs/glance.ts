@@ -1,6 +1,6 @@
 import { yawOf } from '../geometry'
 import type { ProgramMap } from '../language'
-import type { Tape } from '../tape'
+import type { Tape, TapeEvent } from '../tape'
 import { columnValue, type Column } from './columns'
 import { ruleSaid } from './difference'
 
@@ -19,6 +19,24 @@ export function bandsOf(tape: Tape, program: ProgramMap | null, lane: number): r
     begin = tick + 1
   }
   return bands
+}
+
+/** The kinds of event by which runs can be laid, as they are called. */
+const FIRSTS: Readonly<Partial<Record<TapeEvent['type'], (event: TapeEvent) => string>>> = {
+  contact: e => `contact with ${e.about}`, note: e => `note “${e.text}”`, signal: e => `signal ${e.text}`, goal: e => `goal “${e.about}”: ${e.text}`,
+  fall: e => `fall of ${e.about}`, poke: e => `hand: ${e.text}`, blocked: e => `${e.about} blocked`, fed: e => e.text,
+}
+/** The most that runs can be laid by. */
+const MOST_FIRSTS = 60
+
+/** In which tick each thing that can happen happened first, in the order in which they did; by what it was, in words. */
+export function firstsOf({ events }: Tape): ReadonlyMap<string, number> {
+  const found = new Map<string, number>()
+  for (const event of events) {
+    const name = FIRSTS[event.type]?.(event)
+    if (name !== undefined && !found.has(name) && found.size < MOST_FIRSTS) found.set(name, event.tick)
+  }
+  return found
 }
 
 /** A way over the plan: x and y in metres and heading in radians, to the left, one after the other, every so many ticks from the first. */

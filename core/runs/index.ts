@@ -1,8 +1,9 @@
 // Files of runs (./kept) and what they mean (./context) need the simulation, and with it the physics: whoever does not, stays light.
 export { broughtOver, type BroughtOver } from './bring'
-export { columnsOf, columnValue, placeColumns, unitOf, type Column } from './columns'
+export { columnsOf, columnText, columnValue, placeColumns, unitOf, type Column } from './columns'
 export { csvOf } from './csv'
 export { differingSaid, firstDifference, ruleSaid, type Compared, type Comparison, type Differing } from './difference'
-export { bandsOf, traceOf, wayOf, type Band, type Trace, type Way } from './glance'
-export { metIn, outlineOf, standingOf, touchesIn, type RunOutline, type Standing } from './outline'
+export { bandsOf, firstsOf, traceOf, wayOf, type Band, type Trace, type Way } from './glance'
+export { metIn, outlineOf, standingOf, stuckFor, touchesIn, type RunOutline, type Standing } from './outline'
+export { stuckIn, stuckSaid, type Stuck } from './stuck'
 export { LEAST_BUDGET, MOST_BUDGET } from './room'

@@ -55,5 +55,5 @@ export function readKept(bytes: Uint8Array): Read<KeptRun> {
   const fits = layout.dt === facts.tick && layout.ruleCount === (map?.rules.length ?? 0) && layout.laneNames.length === (map?.lanes.length ?? 0)
     && layout.commands - layout.readings === facts.readingCount && layout.still - layout.named === (map?.named.length ?? 0)
   if (!fits) return refused({ path: 'the file', value: `engine ${record.value.engine}`, message: 'its tape does not fit its robot and program: another engine made it, or it was changed' })
-  return { ok: true, value: { record: record.value, standing: about.value.standing, tape, context: context.value, outline: outlineOf(tape, map, about.value.standing) } }
+  return { ok: true, value: { record: record.value, standing: about.value.standing, tape, context: context.value, outline: outlineOf({ tape, facts, program: map }, about.value.standing) } }
 }

@@ -1,7 +1,7 @@
-import type { ProgramMap } from '../language'
 import type { RunEnd, Simulation } from '../simulation'
-import type { Tape } from '../tape'
 import type { GoalState } from '../task'
+import type { Compared } from './difference'
+import { stuckIn, type Stuck } from './stuck'
 
 /** What a run came to, in numbers: for a list of runs and to compare them. SI. */
 export interface RunOutline {
@@ -20,6 +20,8 @@ export interface RunOutline {
   readonly takeovers: number
   /** How much of the time each rule had control, 0 to 1, in the order of the program; rules that never had it among them. */
   readonly rules: readonly { readonly lane: string, readonly mode: string, readonly urgency: number, readonly line: number, readonly share: number }[]
+  /** When it got nowhere for a time. */
+  readonly stuck: readonly Stuck[]
   readonly notes: number
   readonly pokes: number
 }
@@ -30,7 +32,7 @@ export interface Standing { readonly end: RunEnd | null, readonly goals: readonl
 export const standingOf = ({ end, goals, input }: Simulation): Standing => ({ end, goals: (input.task?.goals ?? []).map((goal, i) => ({ name: goal.sentence, state: { ...goals[i]!, memo: [] } })) })
 
 /** Sums up a tape; of a run that was left before its end, as far as it came. */
-export function outlineOf(tape: Tape, program: ProgramMap | null, { end, goals }: Standing): RunOutline {
+export function outlineOf({ tape, facts, program }: Compared, { end, goals }: Standing): RunOutline {
   const { layout, events, first, rows } = tape
   const control = layout.laneNames.map((_, lane) => layout.lanes + 4 * lane + 2)
   const had = new Float64Array(layout.ruleCount)
@@ -60,9 +62,12 @@ export function outlineOf(tape: Tape, program: ProgramMap | null, { end, goals }
     contacts: [...touched].map(([what, times]) => ({ what, times })).sort((a, b) => b.times - a.times || a.what.localeCompare(b.what)),
     falls: count('fall'), takeovers,
     rules: (program?.rules ?? []).map((r, i) => ({ lane: program!.lanes[r.lane]?.name ?? '', mode: r.mode, urgency: r.urgency, line: r.line, share: had[i]! / ticks })),
-    notes: count('note'), pokes: count('poke'),
+    stuck: stuckIn(tape, facts), notes: count('note'), pokes: count('poke'),
   }
 }
+
+/** Seconds in which it got nowhere. */
+export const stuckFor = ({ stuck }: RunOutline): number => stuck.reduce((sum, s) => sum + s.time, 0)
 
 /** How many goals were met, and how often it touched anything. */
 export const metIn = ({ goals }: RunOutline): number => goals.filter(g => g.status === 'met').length

@@ -2,7 +2,7 @@ export { lookInto, type Doing, type Insight, type KnownReading } from './insight
 export { POKE_FIELDS, ROBOT, readPokes, type Poke, type TimedPoke } from './pokes'
 export { PALM } from './hands'
 export { solidShape } from './build'
-export { ENGINE_VERSION, originOf, readRecord, recordOf, replay, type Replayed, type RunRecord } from './record'
+export { ENGINE_VERSION, RECORD_HEAD, originOf, readRecord, recordOf, replay, type Replayed, type RunRecord } from './record'
 export { Simulation, type RunEnd, type SimulationInput, type SimulationSnapshot } from './simulation'
 export { summarise, type RunSummary } from './summary'
 export { LARGEST_PROJECT, filesOf, pack, projectOf, unpack, type FileProblem, type TravellingProject, type Unpacked } from './travel'

@@ -11,6 +11,9 @@ export const RECORD_VERSION = 1
 /** Another number where the same inputs give another run than before: raised with every change of a demo run's fingerprint. */
 export const ENGINE_VERSION = 1
 
+/** What a record says besides its run, where that is not known yet: the fingerprint is of no account. */
+export const RECORD_HEAD = { mindpath: 'run', version: RECORD_VERSION, engine: ENGINE_VERSION, fingerprint: '0'.repeat(16) } as const
+
 /** A run by its inputs, hands included, and the fingerprint that it had after so many ticks: whoever runs it again gets the same to the bit. */
 export interface RunRecord extends Required<Omit<RunInputs, 'keeping'>> {
   readonly mindpath: 'run'

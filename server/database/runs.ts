@@ -42,6 +42,9 @@ const MEGABYTE = 1_000_000
 /** How many are listed. */
 const MOST_LISTED = 2000
 
+/** Outlines of before had no word of getting nowhere. */
+const outlineFrom = (kept: string): RunOutline => ({ stuck: [], ...JSON.parse(kept) as Omit<RunOutline, 'stuck'> & Partial<RunOutline> })
+
 /** Runs of projects. They come by themselves; those without star and name go again, the oldest first, when all take more than they may. */
 export class RunRepository {
   constructor(private readonly db: Kysely<Database>, private readonly now: () => Date) {}
@@ -63,6 +66,13 @@ export class RunRepository {
     })
   }
 
+  /** Id of a run of this project with this fingerprint that was kept within the last minute; null when there is none. */
+  async justKept(project: string, { fingerprint, ticks }: RunFacts): Promise<string | null> {
+    const since = new Date(this.now().getTime() - 60_000).toISOString()
+    const row = await this.db.selectFrom('runs').select('id').where('project_id', '=', project).where('fingerprint', '=', fingerprint).where('ticks', '=', ticks).where('created_at', '>', since).executeTakeFirst()
+    return row?.id ?? null
+  }
+
   /** Of a project; empty when there is none. */
   async list(project: string): Promise<RunList> {
     const rows = await this.db.selectFrom('runs').selectAll().where('project_id', '=', project).where('deleted_at', 'is', null)
@@ -70,7 +80,7 @@ export class RunRepository {
     return {
       runs: rows.map(r => ({
         id: r.id, revision: r.revision, name: r.name, starred: r.starred === 1, seed: r.seed, realism: r.realism, engine: r.engine, ticks: r.ticks, fingerprint: r.fingerprint,
-        origin: r.origin, originTicks: r.origin_ticks, outline: JSON.parse(r.outline) as RunOutline, bytes: r.bytes, at: r.created_at,
+        origin: r.origin, originTicks: r.origin_ticks, outline: outlineFrom(r.outline), bytes: r.bytes, at: r.created_at,
       })),
       bytes: await this.bytes(this.db), budget: await this.budget(this.db),
     }

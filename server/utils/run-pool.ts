@@ -25,6 +25,10 @@ export const runOnThread = (request: RunInputs, gone: AbortSignal): Promise<RunA
 /** Reads a kept run's file there. */
 export const factsOnThread = (file: Uint8Array, gone: AbortSignal): Promise<Read<RunFacts> | Refusal> => onThread<Read<RunFacts>>('facts', file, gone)
 
+/** Runs one again there that was left, as far as it had come, and makes its file. Nobody waits for it. */
+export const leftOnThread = (record: object): Promise<Read<{ readonly facts: RunFacts, readonly file: Uint8Array }> | Refusal> =>
+  onThread('left', record, new AbortController().signal)
+
 async function onThread<T>(name: string, what: unknown, gone: AbortSignal): Promise<T | Refusal> {
   if (underWay >= MOST) return { ran: false, why: 'busy' }
   pool ??= new Piscina({

@@ -1,7 +1,7 @@
 import type { Read } from '../../core/document'
-import { readKept } from '../../core/runs/kept'
+import { readKept, writeKept } from '../../core/runs/kept'
 import type { RunFacts } from '../database/runs'
-import { openRun, summarise, type RunInputs, type RunSummary } from '../../core/simulation'
+import { RECORD_HEAD, openRun, readRecord, replay, summarise, type RunInputs, type RunSummary } from '../../core/simulation'
 
 export type RunOutcome =
   | { readonly ran: true, readonly summary: RunSummary }
@@ -29,4 +29,16 @@ export function facts(file: Uint8Array): Read<RunFacts> {
   if (!kept.ok) return kept
   const { record: { seed, realism, engine, ticks, fingerprint, from }, outline } = kept.value
   return { ok: true, value: { seed, realism, engine, ticks, fingerprint, originTicks: from?.ticks ?? null, outline } }
+}
+
+/** Runs one again that was left before it could be sent, as far as it had come: what is listed of it, and its file. Problems where it is none. */
+export async function left(inputs: object): Promise<Read<{ readonly facts: RunFacts, readonly file: Uint8Array }>> {
+  const record = readRecord({ ...inputs, ...RECORD_HEAD })
+  if (!record.ok) return record
+  const done = await replay(record.value)
+  if (!done.ok) return { ok: false, problems: [...done.problems.map(p => ({ ...p, path: `${p.document}: ${p.path}` })), ...done.diagnostics.filter(d => d.severity === 'error').map(d => ({ path: 'program', value: '', message: d.message }))] }
+  const file = writeKept(record.value.title, record.value, done.simulation)
+  done.simulation.free()
+  const read = facts(file)
+  return read.ok ? { ok: true, value: { facts: read.value, file } } : read
 }

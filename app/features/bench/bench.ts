@@ -18,7 +18,7 @@ export const SPEEDS = [0.25, 0.5, 1, 2, 4, 8, Infinity] as const
 export const useBenchStore = defineStore('bench', () => {
   const project = useProjectStore()
   const session = useSessionStore()
-  const { opened, tape, goals, end, hash, running, rows, pictures, live, reasons, behind, problems, failure, replayed } = storeToRefs(session)
+  const { opened, tape, goals, end, hash, running, rows, pictures, live, reasons, behind, stuck, problems, failure, replayed } = storeToRefs(session)
 
   const seed = ref(1)
   const realism = ref<RealismName>('typical')
@@ -270,7 +270,7 @@ export const useBenchStore = defineStore('bench', () => {
   }
 
   return {
-    seed, realism, speed, opened, tape, goals, end, hash, failure, checkFailure, running, rows, cursor, pictures, live, reasons, behind, toldTrue, asking, problems, diagnostics, runs, checked, dials,
+    seed, realism, speed, opened, tape, goals, end, hash, failure, checkFailure, running, rows, cursor, pictures, live, reasons, behind, stuck, toldTrue, asking, problems, diagnostics, runs, checked, dials,
     shownTick, row, time, mistakes, runHindrance, atStart,
     byHand, inserting, inReach, toBeat, took, kept, canGoOn, replayed,
     arrive, goOn, show, isCurrent, preview, endPreview, run, shuffle, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, whenTrue, poke, record, insert, check, leave,

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { layOut, readArena } from '~~/core/arena'
-import { differingSaid, metIn, touchesIn, type Comparison } from '~~/core/runs'
+import { differingSaid, type Comparison } from '~~/core/runs'
 import { sidesOf } from '~/draft/differences'
 import { shownValue } from '~/shown/readings'
 import { STYLES, type Compared } from './compare'
+import { FIGURES, figureText, ruleName, type Figure } from './figures'
 import { useKept } from '~/composables/useKept'
 import { useProjectStore } from '~/draft/project'
 import { useRunsStore } from './runs'
@@ -13,10 +14,19 @@ import { useRunsStore } from './runs'
 const runs = useRunsStore()
 const project = useProjectStore()
 const all = computed(() => runs.compared.flatMap((run, i) => { const row = runs.byId.get(run.id); return row === undefined ? [] : [{ run, row, style: STYLES[i]! }] }))
-const longest = computed(() => Math.max(0, ...all.value.map(({ run }) => run.rows * run.dt)))
-/** The instant looked at, seconds. */
+/** What all of them are laid by: their start, or the first time that something happened in each. '' for the start. */
+const by = ref('')
+const events = computed(() => [...all.value[0]?.run.firsts.keys() ?? []].filter(event => all.value.every(({ run }) => run.firsts.has(event))))
+/** When that was in a run, seconds from its start. */
+const zero = (run: Compared): number => (run.firsts.get(by.value) ?? 0) * run.dt
+/** Before and after that, as far as the longest goes. */
+const earliest = computed(() => Math.min(0, ...all.value.map(({ run }) => -zero(run))))
+const latest = computed(() => Math.max(0, ...all.value.map(({ run }) => run.rows * run.dt - zero(run))))
+const longest = computed(() => latest.value - earliest.value)
+/** The instant looked at, seconds from what all are laid by. */
 const clock = ref(0)
-watch(() => runs.chosen, () => { clock.value = Math.min(clock.value, longest.value) })
+watch(events, (events) => { if (!events.includes(by.value)) by.value = '' })
+watch([() => runs.chosen, by], () => { clock.value = Math.min(Math.max(clock.value, earliest.value), latest.value) })
 
 const plan = computed(() => {
   const first = all.value[0]
@@ -32,27 +42,27 @@ function points({ way: { places } }: Compared): string {
   return text.join(' ')
 }
 /** Where a run's robot was at the clock; of one that is over, where it ended. */
-function ghost({ way: { places, every, first }, dt }: Compared): { x: number, y: number, turn: number } | null {
-  const i = Math.min(places.length / 3 - 1, Math.round((clock.value / dt - first) / every))
+function ghost(run: Compared): { x: number, y: number, turn: number } | null {
+  const { way: { places, every, first }, dt } = run
+  const i = Math.min(places.length / 3 - 1, Math.round(((clock.value + zero(run)) / dt - first) / every))
   return i < 0 ? null : { x: places[3 * i]!, y: places[3 * i + 1]!, turn: places[3 * i + 2]! * 180 / Math.PI }
 }
 
 const share = (seconds: number): number => longest.value === 0 ? 0 : seconds / longest.value * 100
+/** Where an instant of a run stands, of a hundred. */
+const place = (run: Compared, seconds: number): number => share(seconds - zero(run) - earliest.value)
 const lanes = computed(() => [...new Set(all.value.flatMap(({ run }) => run.lanes.map(l => l.name)))])
 const bandsOf = (run: Compared, lane: string) => run.lanes.find(l => l.name === lane)?.bands.filter(b => b.rule >= 0) ?? []
 
-const FIGURES: readonly { readonly title: string, readonly of: (i: number) => number, readonly text: (x: number) => string }[] = [
-  { title: 'time', of: i => all.value[i]!.row.outline.time, text: x => `${x.toFixed(2)} s` },
-  { title: 'goals met', of: i => metIn(all.value[i]!.row.outline), text: x => String(x) },
-  { title: 'path', of: i => all.value[i]!.row.outline.path, text: x => `${x.toFixed(2)} m` },
-  { title: 'from the start', of: i => all.value[i]!.row.outline.away, text: x => `${x.toFixed(2)} m` },
-  { title: 'touched', of: i => touchesIn(all.value[i]!.row.outline), text: x => String(x) },
-  { title: 'takeovers', of: i => all.value[i]!.row.outline.takeovers, text: x => String(x) },
-]
-function change(figure: (typeof FIGURES)[number], i: number): string {
-  const by = figure.of(i) - figure.of(0)
-  return i === 0 || by === 0 ? '' : `${by > 0 ? '+' : '−'}${figure.text(Math.abs(by))}`
+function change(figure: Figure, i: number): string {
+  const by = figure.of(all.value[i]!.row.outline) - figure.of(all.value[0]!.row.outline)
+  return i === 0 || by === 0 ? '' : `${by > 0 ? '+' : '−'}${figureText(figure, Math.abs(by))}`
 }
+/** Which share of its time each rule had control: rules that say the same stand in one line. */
+const shares = computed(() => {
+  const of = all.value.map(({ run, row: { outline } }) => new Map(outline.rules.map(r => [ruleName(r, run.program, lanes.value.length), r.share])))
+  return [...new Set(of.flatMap(rules => [...rules.keys()]))].map(name => ({ name, shares: of.map(rules => rules.get(name)) }))
+})
 const goals = computed(() => [...new Set(all.value.flatMap(({ row }) => row.outline.goals.map(g => g.name)))])
 function goalOf(i: number, name: string): string {
   const goal = all.value[i]!.row.outline.goals.find(g => g.name === name)
@@ -94,7 +104,7 @@ const trace = computed(() => {
   for (const { t } of traces) for (const v of t.values) if (Number.isFinite(v)) { low = Math.min(low, v); high = Math.max(high, v) }
   if (traces.length === 0 || low > high) return null
   const range = high - low || 1
-  const line = ({ t, run }: (typeof traces)[number]): string => Array.from(t.values, (v, i) => `${share((t.first + i * t.every) * run.dt).toFixed(2)},${(100 * (1 - (Number.isFinite(v) ? (v - low) / range : 1))).toFixed(1)}`).join(' ')
+  const line = ({ t, run }: (typeof traces)[number]): string => Array.from(t.values, (v, i) => `${place(run, (t.first + i * t.every) * run.dt).toFixed(2)},${(100 * (1 - (Number.isFinite(v) ? (v - low) / range : 1))).toFixed(1)}`).join(' ')
   return { low, high, lines: traces.map(one => ({ points: line(one), style: one.style })) }
 })
 const column = computed(() => runs.columns.find(c => c.id === runs.tracing))
@@ -124,15 +134,18 @@ const worth = (value: number): string => { if (column.value === undefined) retur
       </svg>
       <p v-if="elsewhere.length > 0" class="small note">△ {{ elsewhere.join(', ') }} ran in another arena or with another seed than A; the plan is A's.</p>
       <p v-if="wentOn.length > 0" class="small note">⤷ {{ wentOn.join(', ') }} went on from another run: figures count from there.</p>
-      <div class="time"><span class="mono clock">{{ clock.toFixed(2) }} s</span><v-slider v-model="clock" :min="0" :max="longest" :step="0.02" aria-label="Instant of all runs" /></div>
+      <div class="time">
+        <span class="mono clock">{{ clock.toFixed(2) }} s</span><v-slider v-model="clock" :min="earliest" :max="latest" :step="0.02" aria-label="Instant of all runs" />
+        <v-select v-if="events.length > 0" v-model="by" class="by" :items="[{ title: 'from the start', value: '' }, ...events.map(value => ({ title: `from the first ${value}`, value }))]" aria-label="What all are laid by" />
+      </div>
       <div v-for="lane in lanes" :key="lane" class="lane">
         <h2>{{ lane }}</h2>
         <div v-for="{ run, style } in all" :key="run.id" class="bands">
 <b>{{ style.letter }}</b>
           <div class="line" role="img" :aria-label="`Who had control of ${lane} in ${style.letter}`">
-            <span v-for="(band, i) in bandsOf(run, lane)" :key="i" class="band" :title="band.said" :style="{ left: `${share(band.from * run.dt)}%`, width: `${share((band.to - band.from) * run.dt)}%`, background: `rgba(var(--v-theme-device-${(band.rule * 3 + 3) % 8}), 0.3)` }">{{ share((band.to - band.from) * run.dt) > 3 ? band.label : '' }}</span>
-            <span v-if="run.difference?.found === 'difference'" class="apart" title="first differs from A" :style="{ left: `${share(run.difference.time)}%` }" />
-            <span class="now" :style="{ left: `${share(clock)}%` }" />
+            <span v-for="(band, i) in bandsOf(run, lane)" :key="i" class="band" :title="band.said" :style="{ left: `${place(run, band.from * run.dt)}%`, width: `${share((band.to - band.from) * run.dt)}%`, background: `rgba(var(--v-theme-device-${(band.rule * 3 + 3) % 8}), 0.3)` }">{{ share((band.to - band.from) * run.dt) > 3 ? band.label : '' }}</span>
+            <span v-if="run.difference?.found === 'difference'" class="apart" title="first differs from A" :style="{ left: `${place(run, run.difference.time)}%` }" />
+            <span class="now" :style="{ left: `${share(clock - earliest)}%` }" />
           </div>
         </div>
       </div>
@@ -142,12 +155,12 @@ const worth = (value: number): string => { if (column.value === undefined) retur
           <span class="small mono">{{ worth(trace.low) }} to {{ worth(trace.high) }}</span>
           <svg class="trace" viewBox="0 0 100 100" preserveAspectRatio="none" role="img" :aria-label="`${column?.title} of all`">
             <polyline v-for="line in trace.lines" :key="line.style.letter" fill="none" :points="line.points" :stroke="`rgb(var(--v-theme-${line.style.color}))`" :stroke-dasharray="line.style.dash" vector-effect="non-scaling-stroke" />
-            <line class="now" :x1="share(clock)" :x2="share(clock)" y1="0" y2="100" vector-effect="non-scaling-stroke" />
+            <line class="now" :x1="share(clock - earliest)" :x2="share(clock - earliest)" y1="0" y2="100" vector-effect="non-scaling-stroke" />
           </svg>
         </template>
       </div>
       <div v-for="{ run, style } in all.slice(1)" :key="run.id" class="difference" :data-difference="style.letter">
-        <p><b>{{ style.letter }}</b> {{ outcome(run.difference!) }}<v-btn v-if="run.difference!.found === 'difference' || run.difference!.found === 'length'" size="x-small" variant="text" @click="clock = run.difference!.time">look there</v-btn></p>
+        <p><b>{{ style.letter }}</b> {{ outcome(run.difference!) }}<v-btn v-if="run.difference!.found === 'difference' || run.difference!.found === 'length'" size="x-small" variant="text" @click="clock = run.difference!.time - zero(run)">look there</v-btn></p>
         <ul>
           <li v-for="d in run.difference!.dials" :key="d.title">the dial {{ d.title }}: <span class="mono">{{ differingSaid(d, 'a', run.colors) }}</span> in A, <span class="mono">{{ differingSaid(d, 'b', run.colors) }}</span> in {{ style.letter }}</li>
           <template v-if="run.difference!.found === 'difference'">
@@ -159,8 +172,10 @@ const worth = (value: number): string => { if (column.value === undefined) retur
       <v-table class="figures">
         <thead><tr><th><span class="visually-hidden">figure</span></th><th v-for="{ row, style } in all" :key="row.id">{{ style.letter }}</th></tr></thead>
         <tbody>
-          <tr v-for="figure in FIGURES" :key="figure.title"><th>{{ figure.title }}</th><td v-for="(_, i) in all" :key="i" class="mono">{{ figure.text(figure.of(i)) }} <span class="small">{{ change(figure, i) }}</span></td></tr>
+          <tr v-for="figure in FIGURES" :key="figure.title"><th>{{ figure.title }}</th><td v-for="({ row }, i) in all" :key="i" class="mono">{{ figureText(figure, figure.of(row.outline)) }} <span class="small">{{ change(figure, i) }}</span></td></tr>
           <tr v-for="name in goals" :key="name"><th>{{ name }}</th><td v-for="(_, i) in all" :key="i">{{ goalOf(i, name) }}</td></tr>
+          <tr v-if="shares.length > 0"><th :colspan="all.length + 1" class="part">share of the time in control</th></tr>
+          <tr v-for="{ name, shares: parts } in shares" :key="name" class="rule"><th><code>{{ name }}</code></th><td v-for="(part, i) in parts" :key="i" class="mono">{{ part === undefined ? '—' : `${(100 * part).toFixed(part < 0.1 ? 1 : 0)} %` }}</td></tr>
         </tbody>
       </v-table>
       <div class="programs" :class="{ two: programs.length > 1 }">
@@ -189,6 +204,9 @@ kbd { font-family: var(--mono); font-size: 12px; border: 1px solid var(--line); 
 .note { margin: 0; }
 .time { display: flex; align-items: center; gap: 12px; padding-left: 26px; }
 .clock { font-weight: 600; min-width: 64px; }
+.by { flex: none; width: 190px; }
+.part { color: var(--muted); font-weight: 600; }
+.rule code { font-family: var(--mono); font-size: 12px; font-weight: 400; }
 h2 { font-size: 12.5px; margin: 0 0 2px; color: var(--muted); }
 .bands { display: grid; grid-template-columns: 26px 1fr; align-items: center; font-size: 12.5px; }
 .line { position: relative; height: 20px; background: var(--panel); border: 1px solid var(--line); overflow: hidden; }

@@ -3,8 +3,9 @@ import { Chart, LinearScale, LineController, LineElement, PointElement, Tooltip 
 import { computed, onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
 import { useColors } from '~/composables/useColors'
 import { useKept } from '~/composables/useKept'
-import { metIn, touchesIn } from '~~/core/runs'
+import { metIn } from '~~/core/runs'
 import { STYLES } from './compare'
+import { FIGURES, figureText } from './figures'
 import { useRunsStore } from './runs'
 
 /** A figure of every run, the oldest first: how it changed from one revision to the next. */
@@ -14,16 +15,13 @@ const runs = useRunsStore()
 const colors = useColors()
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
 
-const FIGURES = [
-  { value: 'time', title: 'time, s' }, { value: 'met', title: 'goals met' }, { value: 'path', title: 'path, m' }, { value: 'away', title: 'distance from the start, m' },
-  { value: 'touched', title: 'touched' }, { value: 'takeovers', title: 'takeovers' },
-] as const
-const figure = useKept<(typeof FIGURES)[number]['value']>('runs.figure', 'time')
+const ITEMS = FIGURES.map(f => ({ value: f.value, title: f.unit === '' ? f.title : `${f.title}, ${f.unit}` }))
+const chosen = useKept('runs.figure', FIGURES[0]!.value)
+const figure = computed(() => FIGURES.find(f => f.value === chosen.value) ?? FIGURES[0]!)
 const points = computed(() => runs.runs.toReversed().map((run, i) => {
   const { outline: o } = run
   const all = o.goals.length > 0 && metIn(o) === o.goals.length
-  const y = { time: o.time, met: metIn(o), path: o.path, away: o.away, touched: touchesIn(o), takeovers: o.takeovers }[figure.value]
-  return { x: i + 1, y, run, all }
+  return { x: i + 1, y: figure.value.of(o), run, all }
 }))
 
 let chart: Chart<'line', { x: number, y: number }[]> | null = null
@@ -44,7 +42,7 @@ function draw(): void {
   const options = {
     animation: false as const, maintainAspectRatio: false, layout: { padding: { top: 6, right: 10 } },
     scales: { x: { type: 'linear' as const, min: 0.5, max: all.length + 0.5, ...axis, ticks: { ...axis.ticks, precision: 0, callback: (value: string | number) => Number.isInteger(value) ? value : '' } }, y: { beginAtZero: true, ...axis } },
-    plugins: { legend: { display: false }, tooltip: { displayColors: false, callbacks: { title: ([item]: { dataIndex: number }[]) => told(all[item!.dataIndex]!.run), label: (item: { dataIndex: number }) => `${FIGURES.find(f => f.value === figure.value)!.title}: ${Number(all[item.dataIndex]!.y.toFixed(2))}` } } },
+    plugins: { legend: { display: false }, tooltip: { displayColors: false, callbacks: { title: ([item]: { dataIndex: number }[]) => told(all[item!.dataIndex]!.run), label: (item: { dataIndex: number }) => `${figure.value.title}: ${figureText(figure.value, all[item.dataIndex]!.y)}` } } },
     onClick: (_: unknown, [item]: { index: number }[]) => { if (item !== undefined) runs.choose(all[item.index]!.run.id) },
   }
   if (chart === null) chart = new Chart(canvas.value, { type: 'line', data, options } as never)
@@ -54,12 +52,12 @@ const told = (run: { name: string, revision: number | null, seed: number, realis
 onMounted(draw)
 watch([points, colors, () => runs.chosen], draw)
 onBeforeUnmount(() => chart?.destroy())
-const words = computed(() => `${FIGURES.find(f => f.value === figure.value)!.title} of ${points.value.length} runs, the oldest first`)
+const words = computed(() => `${figure.value.title} of ${points.value.length} runs, the oldest first`)
 </script>
 
 <template>
   <figure class="chart">
-    <figcaption><v-select v-model="figure" class="figure" :items="[...FIGURES]" aria-label="What is drawn of every run" /><span class="small">per run, the oldest first · ● all goals met, ◇ not · a click compares it</span></figcaption>
+    <figcaption><v-select v-model="chosen" class="figure" :items="ITEMS" aria-label="What is drawn of every run" /><span class="small">per run, the oldest first · ● all goals met, ◇ not · a click compares it</span></figcaption>
     <div class="plot"><canvas ref="canvas" role="img" :aria-label="words" /></div>
   </figure>
 </template>

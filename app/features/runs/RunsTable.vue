@@ -29,13 +29,14 @@ const lines = computed(() => runs.runs.map((run): Line => {
   return { id: run.id, run, at: run.at, result: resultOf(run), time: o.time, path: o.path, contacts: touchesIn(o), seed: run.seed, revision: run.revision ?? 0, name: run.name }
 }))
 /** How it ended, in a few words, its sign first. */
-function resultOf({ outline }: KeptRunRow): string {
+function resultOf({ outline, ticks }: KeptRunRow): string {
   const { goals, ended } = outline
   const met = metIn(outline)
   if (ended === 'fell') return '↓ fell'
   if (ended === 'error') return '✕ error'
   if (goals.length > 0 && met === goals.length) return '● all met'
   if (ended === 'left') return '◌ left'
+  if (outline.stuck.some(s => s.to >= ticks - 50)) return '⟳ stuck'
   return goals.length === 0 ? '■ ended' : `○ ${met} of ${goals.length}`
 }
 /** Today by its time, else by its day. */

@@ -62,14 +62,9 @@ useKeys('Runs', {
 
 <template>
   <div v-if="ready && !project.missing" class="view">
-    <v-toolbar class="bar">
-      <NuxtLink to="/" class="home" title="All projects"><span aria-hidden="true">‹</span><span class="visually-hidden">All projects</span></NuxtLink>
-      <b class="title">{{ project.data?.title }}</b>
-      <ViewTabs :project="project.data!.id" view="runs" />
-      <span class="gap" />
+    <ProjectBar class="bar" view="runs">
       <KeyButton says="A run from a file, NAME.mindrun; or drop it on the page" @click="pickFile">Open a run…</KeyButton>
-      <ThemeButton />
-    </v-toolbar>
+    </ProjectBar>
     <p v-if="runs.trouble !== null" class="told trouble" role="alert">✕ {{ runs.trouble }} <v-btn size="x-small" variant="text" aria-label="Put away" @click="runs.trouble = null">✕</v-btn></p>
     <p v-if="runs.removed !== null" class="told" role="status">A run was put away. <v-btn size="small" variant="text" @click="runs.bringBack()">Bring it back</v-btn></p>
     <main class="both">
@@ -92,9 +87,6 @@ useKeys('Runs', {
 .view { display: flex; flex-direction: column; height: 100vh; min-height: 520px; }
 .both { flex: 1; min-height: 0; display: grid; grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr); grid-template-rows: minmax(0, 1fr); }
 .list { display: flex; flex-direction: column; min-height: 0; background: var(--panel); border-right: 1px solid var(--line); }
-.title { overflow: hidden; text-overflow: ellipsis; }
-.home { color: inherit; text-decoration: none; font-size: 22px; padding: 0 8px 3px 4px; }
-.gap { flex: 1; }
 .told { background: var(--signal-tint); padding: 6px 14px; border-bottom: 1px solid var(--signal); }
 .trouble { font-weight: 600; }
 .empty { padding: 22px 18px; max-width: 460px; line-height: 1.5; }

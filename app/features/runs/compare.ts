@@ -24,6 +24,8 @@ export interface Compared {
   readonly arena: unknown
   readonly seed: number
   readonly way: Way
+  /** In which tick something happened first, by what it was in words: to lay runs by. */
+  readonly firsts: ReadonlyMap<string, number>
   readonly colors: readonly string[]
   readonly lanes: readonly { readonly name: string, readonly bands: readonly Band[] }[]
   /** Where it first differs from the first run; null of that itself. */

@@ -1,4 +1,4 @@
-import { bandsOf, columnsOf, csvOf, firstDifference, placeColumns, traceOf, wayOf } from '~~/core/runs'
+import { bandsOf, columnsOf, csvOf, firstDifference, firstsOf, placeColumns, traceOf, wayOf } from '~~/core/runs'
 import { comparedOf } from '~~/core/runs/context'
 import { readKept, type KeptRun } from '~~/core/runs/kept'
 import type { Compared, FromCompare, ToCompare } from './compare'
@@ -45,7 +45,7 @@ const columns = ({ tape: { layout }, context: { facts, map } }: KeptRun) => colu
 
 function glance({ tape, record, context: { facts, map } }: KeptRun): Omit<Compared, 'id' | 'difference'> {
   return {
-    dt: tape.layout.dt, first: tape.first, rows: tape.rows, program: record.program, arena: record.arena, seed: record.seed, way: wayOf(tape), colors: facts.colors,
+    dt: tape.layout.dt, first: tape.first, rows: tape.rows, program: record.program, arena: record.arena, seed: record.seed, way: wayOf(tape), firsts: firstsOf(tape), colors: facts.colors,
     lanes: tape.layout.laneNames.map((name, i) => ({ name, bands: bandsOf(tape, map, i) })),
   }
 }

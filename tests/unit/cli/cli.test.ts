@@ -240,8 +240,8 @@ describe('kept runs', () => {
   test('why tells the rule in control and what kept the others from it; instants that there are not are refused', async () => {
     const { status, stdout } = await called('why', one, '--at', '1.2s')
     expect(status).toBe(0)
-    expect(stdout).toMatch(/^main: rule 2 \(line \d+\) has control since 1\.20 s\n {2}rule 1 \(line \d+\) does not want control since 1\.20 s: sonar\.distance < near is false \(sonar\.distance was [\d.]+ cm, near was 13 cm; -[\d.]+ cm to turn over\)\n$/)
-    expect(JSON.parse((await called('why', one, '--at', '1.2', '--json')).stdout)).toMatchObject({ tick: 60, lanes: [{ lane: 'main', control: { urgency: 2 } }] })
+    expect(stdout).toMatch(/^main: rule 2 \(line \d+\) has control since 1\.20 s\n {2}rule 1 \(line \d+\) does not want control since 1\.20 s: sonar\.distance < near is false \(sonar\.distance was [\d.]+ cm, near was 13 cm; -[\d.]+ cm to turn over\)\nwheels is moved by line \d+: .*drive .*\n(.*\n)*sonar\.distance said [\d.]+ cm, true was [\d.]+ cm, looked \d\.\d\d s before\n/)
+    expect(JSON.parse((await called('why', one, '--at', '1.2', '--json')).stdout)).toMatchObject({ tick: 60, lanes: [{ lane: 'main', control: { urgency: 2 } }], moving: [{ name: 'wheels', lane: 'main' }], set: [] })
     expect(await called('why', one, '--at', '90s')).toMatchObject({ status: 2, stderr: expect.stringMatching(/allowed is from 0\.00 s to [\d.]+ s/) })
     expect(await called('why', one, '--at', '3 cm')).toMatchObject({ status: 2, stderr: expect.stringMatching(/--at is 3 cm/) })
   })

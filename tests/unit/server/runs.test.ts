@@ -11,7 +11,7 @@ import { ProjectRepository } from '../../../server/database/projects'
 import { RunRepository, type RunFacts } from '../../../server/database/runs'
 import { facts } from '../../../server/workers/run.worker'
 
-const outline = { ended: 'finished', reason: 'there', time: 3, goals: [], path: 1, away: 1, contacts: [], falls: 0, takeovers: 2, rules: [], notes: 0, pokes: 0 } satisfies RunOutline
+const outline = { ended: 'finished', reason: 'there', time: 3, goals: [], path: 1, away: 1, contacts: [], falls: 0, takeovers: 2, rules: [], stuck: [], notes: 0, pokes: 0 } satisfies RunOutline
 const of = (seed: number): RunFacts => ({ seed, realism: 'typical', engine: 1, ticks: 150, fingerprint: '0123456789abcdef', originTicks: null, outline })
 const NOWHERE = { revision: null, origin: null }
 const megabytes = (n: number): Buffer => Buffer.alloc(n * 1_000_000, 7)

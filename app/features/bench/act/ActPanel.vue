@@ -2,6 +2,7 @@
 import { useResizeObserver } from '@vueuse/core'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { readRobot } from '~~/core/robot'
+import { stuckSaid } from '~~/core/runs'
 import { ROBOT } from '~~/core/simulation'
 import { inLengthUnit, shownLength } from '~/shown/lengths'
 import { screenAt } from '~/shown/screen'
@@ -285,6 +286,10 @@ defineExpose({ setView: (v: View) => { view.value = v } })
     <!-- Below the picture, so that nothing of it is hidden. -->
     <div v-if="!bench.byHand && (goals.length > 0 || outcome !== '')" class="goals" role="group" aria-label="Goals">
       <div v-if="outcome !== ''" class="outcome" role="status" :title="`tape ${bench.hash ?? ''}`" :data-hash="bench.hash">{{ outcome }}</div>
+      <div v-for="s in bench.stuck" :key="s.from" class="goal stuck">
+        <span class="sign" aria-hidden="true">⟳</span><span>got nowhere for {{ s.time.toFixed(0) }} s: {{ stuckSaid(s) }}</span>
+        <v-btn size="x-small" variant="text" class="when mono" title="Look at that instant" @click="bench.look(s.from)">{{ (s.from * bench.opened!.layout.dt).toFixed(1) }} s</v-btn>
+      </div>
       <div v-for="goal in goals" :key="goal.sentence" class="goal" :class="goal.status" :data-status="goal.status">
         <span class="sign" :title="goal.says" aria-hidden="true">{{ goal.sign }}</span><span class="visually-hidden">{{ goal.says }}: </span>
         <span>{{ inLengthUnit(goal.sentence) }}</span>

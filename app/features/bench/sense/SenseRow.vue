@@ -72,7 +72,7 @@ function show(): void {
 /** What was true at the instant asked about, and how old the look was that the reading tells of. */
 const behind = computed(() => {
   const found = bench.behind?.tick === bench.shownTick ? bench.behind.known.find(k => k.reading === main.value.index) : undefined
-  return found === undefined ? '' : `true ${Object.values(shownValue(main.value.spec, found.truth, props.facts.colors)).join(' ')} · looked ${found.age.toFixed(2)} s ago`
+  return found === undefined ? '' : `true ${Object.values(shownValue(main.value.spec, found.truth, props.facts.colors)).join(' ')} · ${found.age.toFixed(2)} s old`
 })
 
 /** A condition from what it reads now. */

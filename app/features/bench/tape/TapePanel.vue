@@ -177,7 +177,7 @@ const { now } = useLive(8, () => {
   ctx.strokeStyle = color('signal')
   line(bench.shownTick, [])
 })
-watch([colors, traces, mark], now)
+watch([colors, traces, mark, () => bench.stuck], now)
 
 /** Seconds between two lines, and the lines. */
 function drawGrid(ctx: CanvasRenderingContext2D, width: number): void {
@@ -251,6 +251,17 @@ const EVENT_SIGNS: Readonly<Record<string, string>> = { contact: 'âœ³', fall: 'â
 function drawEvents(ctx: CanvasRenderingContext2D, top: number, x: (tick: number) => number, width: number): void {
   const { tape } = bench
   let free = -Infinity
+  // Where it got nowhere, the row is hatched.
+  ctx.strokeStyle = colors.value('muted')
+  ctx.lineWidth = 1
+  for (const s of bench.stuck) {
+    const [left, right] = [Math.max(0, x(s.from)), Math.min(width, x(s.to))]
+    ctx.beginPath()
+    for (let at = left; at < right; at += 7) { ctx.moveTo(at, top + EVENTS - 3); ctx.lineTo(Math.min(right, at + 5), top + EVENTS - 8) }
+    ctx.moveTo(left, top + EVENTS - 2)
+    ctx.lineTo(right, top + EVENTS - 2)
+    ctx.stroke()
+  }
   ctx.fillStyle = colors.value('ink')
   for (const event of tape?.events ?? []) {
     // What the program wrote stays as it wrote it.

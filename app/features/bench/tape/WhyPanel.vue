@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { valueText } from '~~/core/program'
+import { stuckSaid } from '~~/core/runs'
 import type { WhyPart, WhyRule } from '~~/core/why'
 import { useBenchStore } from '~/features/bench/bench'
 
@@ -28,6 +29,14 @@ function excuse(rule: WhyRule): string {
 }
 const lanes = computed(() => bench.reasons?.lanes ?? [])
 const laneNumber = (name: string): number => bench.opened?.layout.laneNames.indexOf(name) ?? 0
+/** The time around the instant in which the robot got nowhere. */
+const stuckHere = computed(() => bench.stuck.find(s => s.from <= bench.shownTick && bench.shownTick < s.to))
+const stuckRule = computed(() => {
+  const [most] = stuckHere.value?.rules ?? []
+  const rule = most === undefined ? undefined : bench.opened?.program?.rules[most.rule]
+  return rule === undefined ? null : `rule ${rule.urgency} (line ${rule.line}) had control ${Math.round(most!.share * 100)} % of it`
+})
+
 const textOf = (line: number): string => bench.opened?.program?.text.split('\n')[line - 1]?.trim() ?? ''
 /** What was behind the instant, once it is known: of the same tick only. */
 const behind = computed(() => bench.behind?.tick === bench.reasons?.tick ? bench.behind : null)
@@ -59,6 +68,7 @@ const memoryNow = (name: string): string => {
         </span>
       </p>
     </div>
+    <p v-if="stuckHere !== undefined">⟳ It got nowhere from {{ seconds(stuckHere.from) }} to {{ seconds(stuckHere.to) }}: {{ stuckSaid(stuckHere) }}<template v-if="stuckRule !== null"> · {{ stuckRule }}</template></p>
     <p v-if="bench.toldTrue !== ''" class="small" role="status">{{ bench.toldTrue }}</p>
     <template v-if="behind !== null">
       <h3 v-if="behind.moving.length > 0">Motors</h3>
