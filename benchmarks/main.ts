@@ -1,6 +1,7 @@
 import { Argument, Command } from 'commander'
 import { runCommands } from '../cli/usage'
 import { pageMeasures } from './page'
+import { runMeasures } from './runs'
 import { cameraMs, realtimeCamera, tickRatioCamera } from './camera'
 import { heapPerTick } from './heap'
 import { loadPhysics } from '../core/physics'
@@ -49,6 +50,15 @@ async function measurePage(json: boolean): Promise<void> {
   line(opening <= 1000, 'from a click on a project to a Bench that takes input', `${opening.toFixed(0)} ms (at most 1000)`)
 }
 
+/** Kept runs on that page. */
+async function measureRuns(json: boolean): Promise<void> {
+  const found = await runMeasures()
+  if (json) { process.stdout.write(`${JSON.stringify(found)}\n`); return }
+  const { goingOn, opening } = found
+  process.stdout.write(`${Math.max(...goingOn) <= 300 ? '●' : '✕'} from the key to the first new tick, anywhere in two minutes: ${goingOn.map(t => t.toFixed(0)).join(', ')} ms (at most 300)\n`)
+  for (const { minutes, bytes, time, memory } of opening) process.stdout.write(`${minutes !== 10 || time <= 1000 ? '●' : '✕'} a run of ${minutes} min: ${(bytes / 1e6).toFixed(2)} MB, on the page ${time.toFixed(0)} ms after it came${minutes === 10 ? ' (at most 1000)' : ''}, with which the page holds ${(memory / 1e6).toFixed(0)} MB\n`)
+}
+
 async function measure(names: readonly string[], json: boolean): Promise<void> {
   await loadPhysics()
   const results: Record<string, number> = {}
@@ -64,6 +74,6 @@ async function measure(names: readonly string[], json: boolean): Promise<void> {
 }
 
 process.exitCode = await runCommands(new Command('mindpath bench').description('Measures, each a ratio or a median of one run; all of them where none is named.')
-  .addArgument(new Argument('[names...]', 'of measures').choices([...MEASURES.map(m => m.name), 'page']))
+  .addArgument(new Argument('[names...]', 'of measures').choices([...MEASURES.map(m => m.name), 'page', 'runs']))
   .option('--json', 'in one line')
-  .action((names: readonly string[], options: { readonly json?: true }) => names.includes('page') ? measurePage(options.json === true) : measure(names, options.json === true)), process.argv.slice(2))
+  .action((names: readonly string[], options: { readonly json?: true }) => names.includes('page') ? measurePage(options.json === true) : names.includes('runs') ? measureRuns(options.json === true) : measure(names, options.json === true)), process.argv.slice(2))

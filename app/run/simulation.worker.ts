@@ -1,14 +1,17 @@
+import { layOut } from '~~/core/arena'
 import { mapOf, type Analysis } from '~~/core/language'
 import { namedCells, type ProgramData } from '~~/core/program'
 import { firstDifference, stuckIn } from '~~/core/runs'
 import { comparedOf } from '~~/core/runs/context'
 import { readKept, writeKept, type KeptRun } from '~~/core/runs/kept'
-import { ENGINE_VERSION, openRun, originOf, recordOf, type Known, type OpenedRun, type RunInputs, type Simulation } from '~~/core/simulation'
+import { ENGINE_VERSION, movingShapes, openRun, originOf, recordOf, worldParts, type Known, type OpenedRun, type RunInputs, type Simulation } from '~~/core/simulation'
 import type { Tape } from '~~/core/tape'
+import { DEFAULT_LIMIT } from '~~/core/task'
+import type { Carried } from '~~/core/vm'
 import { lastChange, LiveConditions, wasTrue, why } from '~~/core/why'
 import { Hindsight } from './hindsight'
 import { Past } from './past'
-import type { CameraPicture, FromSimulation, LiveAt, Rows, ToSimulation } from './protocol'
+import type { CameraPicture, FromSimulation, LiveAt, Opened, Rows, ToSimulation } from './protocol'
 
 /** Runs the simulation beside the page: real time, slower, faster, or tick by tick. */
 
@@ -36,6 +39,8 @@ let shown: KeptRun | null = null
 let conditions: LiveConditions | null = null
 let livesAt = -Infinity
 let analysis: Analysis | null = null
+/** The program of the run; null for one without rules. */
+let program: ProgramData | null = null
 let inputs: RunInputs | null = null
 let run = 0
 let running = false
@@ -144,37 +149,55 @@ async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
   factor = m.factor
   const opened = await openRun(m.inputs)
   if (!opened.ok) return post({ type: 'refused', run: m.run, problems: opened.problems, diagnostics: opened.diagnostics })
-  take(m.run, m.inputs, opened, null)
+  take(m.run, m.inputs, opened)
   send()
   if (m.go) go()
 }
 
-/** Another run from now on. */
-function take(number: number, of: RunInputs, opened: OpenedRun, kept: KeptRun | null): void {
-  analysis = opened.analysis
-  inputs = of
+/** Another run from now on, which happens here. */
+function take(number: number, of: RunInputs, opened: OpenedRun): void {
+  simulate(opened.simulation)
+  shown = null
+  const { program, task, limit } = opened.simulation.input
+  announce(number, of, {
+    tape: opened.simulation.tape, facts: opened.simulation.facts, analysis: opened.analysis, program, placed: opened.simulation.layout, parts: opened.simulation.movingParts(), first: opened.simulation.peek(),
+    goals: task?.goals ?? [], limit, carried: opened.carried,
+  })
+}
+
+/** The simulation that is at work from now on; null for none. */
+function simulate(now: Simulation | null): void {
   simulation?.free()
-  simulation = opened.simulation
-  past = new Past(simulation)
   hindsight?.free()
-  hindsight = new Hindsight(simulation, past)
-  shown = kept
-  const { tape } = kept ?? simulation
-  const { program, task, limit } = simulation.input
-  const first = simulation.peek()
-  conditions = program === null ? null : conditionsOn(tape, opened.analysis, program, first)
+  simulation = now
+  past = now === null ? null : new Past(now)
+  hindsight = now === null ? null : new Hindsight(now, past!)
+}
+
+/** What is told of a run before its first rows. */
+interface Announced extends Pick<Opened, 'facts' | 'placed' | 'parts' | 'first' | 'limit'> {
+  readonly tape: Tape
+  readonly analysis: Analysis
+  readonly program: ProgramData | null
+  readonly goals: readonly { readonly sentence: string }[]
+  readonly carried: readonly Carried[]
+}
+
+function announce(number: number, of: RunInputs, { tape, analysis: read, program: compiled, goals, carried, ...told }: Announced): void {
+  analysis = read
+  program = compiled
+  inputs = of
+  conditions = program === null ? null : conditionsOn(tape, read, program, told.first)
   run = number
   sentRows = tape.first
   sentEvents = 0
   post({
     type: 'opened', run,
     opened: {
-      layout: tape.layout, facts: simulation.facts, arena: simulation.layout.arena, placed: simulation.layout,
-      goals: task?.goals.map(g => g.sentence) ?? [], limit, parts: simulation.movingParts(),
-      first, inputs: of,
+      ...told, layout: tape.layout, arena: told.placed.arena, goals: goals.map(g => g.sentence), inputs: of,
       program: program === null ? null : mapOf(program, of.program),
-      from: of.from == null ? null : { ticks: of.from.ticks, carried: opened.carried },
-      kept: kept === null ? null : { seed: kept.record.seed, realism: kept.record.realism, older: kept.record.engine !== ENGINE_VERSION },
+      from: of.from == null ? null : { ticks: of.from.ticks, carried },
+      kept: shown === null ? null : { seed: shown.record.seed, realism: shown.record.realism, older: shown.record.engine !== ENGINE_VERSION },
     },
   })
 }
@@ -190,7 +213,7 @@ async function goOn(m: Extract<ToSimulation, { type: 'goOn' }>): Promise<void> {
   const of: RunInputs = { ...inputs, program: m.program, dials: {}, pokes: m.noise === null ? [] : [{ poke: 'draw', seed: m.noise, tick: tape.rows }], from: originOf(inputs, simulation, tape.rows, tape.digest()) }
   const opened = await openRun(of, known)
   if (!opened.ok) return post({ type: 'refused', run: m.run, problems: opened.problems, diagnostics: opened.diagnostics })
-  take(m.run, of, opened, null)
+  take(m.run, of, opened)
   send()
   if (m.go) go()
 }
@@ -201,18 +224,25 @@ async function show(m: Extract<ToSimulation, { type: 'show' }>): Promise<void> {
   const read = readKept(m.file)
   if (!read.ok) return post({ type: 'refused', run: m.run, problems: read.problems.map(p => ({ ...p, document: 'run' })), diagnostics: [] })
   const kept = read.value
-  const opened = await openRun(kept.record)
-  if (!opened.ok) return post({ type: 'refused', run: m.run, problems: opened.problems, diagnostics: opened.diagnostics })
-  take(m.run, kept.record, opened, kept)
-  const { tape, standing, record } = kept
+  const { tape, standing, record, context } = kept
+  // All that there is to see is on the tape: what runs it again is made after that.
+  simulate(null)
+  shown = kept
+  announce(m.run, record, {
+    tape, facts: context.facts, analysis: context.analysis, program: context.program, placed: layOut(context.parts.arena, record.seed), parts: movingShapes(worldParts(context.parts.robot)),
+    first: tape.find(tape.first) ?? new Float64Array(tape.layout.width), goals: context.parts.task?.goals ?? [], limit: record.limit ?? context.parts.task?.limit ?? DEFAULT_LIMIT, carried: [],
+  })
   for (let from = tape.first; from === tape.first || from < tape.rows; from += PIECE) {
     const rows = tape.slice(from, Math.min(tape.rows, from + PIECE))
     const last = from + PIECE >= tape.rows
     post({
       type: 'rows', run, from, rows, events: from === tape.first ? tape.events : [], goals: standing.goals.map(g => g.state), end: last ? standing.end : null,
-      hash: last ? record.fingerprint : null, running: false, stuck: last ? kept.outline.stuck : null, pictures: [], live: last ? newLive(tape) : null,
+      hash: last ? record.fingerprint : null, running: false, stuck: last ? stuckIn(tape, context.facts) : null, pictures: [], live: last ? newLive(tape) : null,
     }, [rows.buffer])
   }
+  const opened = await openRun(record)
+  if (!opened.ok) return post({ type: 'replayed', run, same: false, says: 'it cannot be run' })
+  simulate(opened.simulation)
   void runAgain(m.run, kept, opened.simulation, past!)
 }
 
@@ -231,10 +261,9 @@ async function runAgain(number: number, { tape, record, context }: KeptRun, agai
 
 /** Answers for every lane, from the tape. */
 function because(tick: number): void {
-  if (simulation === null || analysis === null || simulation.input.program === null) return
-  const { input } = simulation
-  const { tape } = shown ?? simulation
-  const lanes = input.program!.lanes.map((_, lane) => why(analysis!, input.program!, tape, tick, lane)).filter(w => w !== null)
+  const tape = (shown ?? simulation)?.tape
+  if (tape === undefined || analysis === null || program === null) return
+  const lanes = program.lanes.map((_, lane) => why(analysis!, program!, tape, tick, lane)).filter(w => w !== null)
   post({ type: 'because', run, tick, lanes })
   const asked = ++questions
   setTimeout(() => {
@@ -249,8 +278,7 @@ function because(tick: number): void {
 let questions = 0
 /** Tells what was behind a tick, where the run has come so far. */
 function goInto(tick: number): void {
-  const { program } = simulation?.input ?? {}
-  if (simulation === null || hindsight === null || program == null) return
+  if (simulation === null || hindsight === null || program === null) return
   const insight = hindsight.lookInto(tick)
   if (insight === null) return
   const { tape } = shown ?? simulation
@@ -264,8 +292,9 @@ function goInto(tick: number): void {
 }
 
 function askWasTrue({ tick, lane, rule, from, to }: Extract<ToSimulation, { type: 'wasTrue' }>): void {
-  if (simulation === null || analysis === null || simulation.input.program === null) return
-  const found = wasTrue(analysis, simulation.input.program, (shown ?? simulation).tape, lane, rule, { from, to }, tick)
+  const tape = (shown ?? simulation)?.tape
+  if (tape === undefined || analysis === null || program === null) return
+  const found = wasTrue(analysis, program, tape, lane, rule, { from, to }, tick)
   post({ type: 'wasTrue', run, tick: found === null ? null : found.to - 1 })
 }
 
@@ -300,6 +329,6 @@ async function handle(m: ToSimulation): Promise<void> {
     case 'record': if (simulation !== null && inputs !== null) post({ type: 'record', run, record: recordOf(m.title, inputs, simulation) }); return
     case 'why': because(m.tick); return
     case 'wasTrue': askWasTrue(m); return
-    case 'live': if (conditions !== null && simulation !== null && m.tick < Math.max(1, (shown ?? simulation).tape.rows)) post({ type: 'live', run, ...liveAt(conditions, m.tick) })
+    case 'live': if (conditions !== null && m.tick < Math.max(1, (shown ?? simulation)?.tape.rows ?? 0)) post({ type: 'live', run, ...liveAt(conditions, m.tick) })
   }
 }

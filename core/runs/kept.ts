@@ -3,7 +3,7 @@ import { plainNumber, readDocument, text, type Problem, type Read } from '../doc
 import { recordOf, readRecord, type RunInputs, type RunRecord, type Simulation } from '../simulation'
 import { readTape, writeTape, type Tape } from '../tape'
 import { contextOf, type RunContext } from './context'
-import { outlineOf, standingOf, type RunOutline, type Standing } from './outline'
+import { standingOf, type Standing } from './outline'
 
 /** A run with all that was recorded of it: what it was made of, how it stood at last, and its tape. One file, to be opened anywhere. */
 export interface KeptRun {
@@ -11,7 +11,6 @@ export interface KeptRun {
   readonly standing: Standing
   readonly tape: Tape
   readonly context: RunContext
-  readonly outline: RunOutline
 }
 
 /** A run as far as it has come, as the bytes of a file. `inputs` are those that it was opened with. */
@@ -55,5 +54,5 @@ export function readKept(bytes: Uint8Array): Read<KeptRun> {
   const fits = layout.dt === facts.tick && layout.ruleCount === (map?.rules.length ?? 0) && layout.laneNames.length === (map?.lanes.length ?? 0)
     && layout.commands - layout.readings === facts.readingCount && layout.still - layout.named === (map?.named.length ?? 0)
   if (!fits) return refused({ path: 'the file', value: `engine ${record.value.engine}`, message: 'its tape does not fit its robot and program: another engine made it, or it was changed' })
-  return { ok: true, value: { record: record.value, standing: about.value.standing, tape, context: context.value, outline: outlineOf({ tape, facts, program: map }, about.value.standing) } }
+  return { ok: true, value: { record: record.value, standing: about.value.standing, tape, context: context.value } }
 }

@@ -157,7 +157,7 @@ function buildCrate(crate: Arena['crates'][number], fixed: (id: string, shape: S
 }
 
 /** The robot's parts, each with its collider and its solid. */
-function worldParts(robot: Robot): readonly WorldPart[] {
+export function worldParts(robot: Robot): readonly WorldPart[] {
   const frames = framesOf(robot)
   const poses = placeFrames(frames, [])
   return partsOf(robot, frames).map((part): WorldPart => {

@@ -489,6 +489,10 @@ export function movingParts(parts: readonly Pick<WorldPart, 'frame' | 'device' |
   return parts.flatMap((p, i) => p.frame !== -1 || (p.device !== null && !p.pad) ? [i] : [])
 }
 
+/** Shapes of those parts, in the order of the tape, and the device that each is of. */
+export const movingShapes = (parts: readonly WorldPart[]): readonly Pick<WorldPart, 'shape' | 'device'>[] =>
+  movingParts(parts).map(i => ({ shape: parts[i]!.shape, device: parts[i]!.device }))
+
 /** Solves a 3 by 3 system (rows one after another) by Cramer's rule. */
 function solve3(a: readonly number[], b: readonly [number, number, number]): [number, number, number] {
   const [a0, a1, a2, a3, a4, a5, a6, a7, a8] = a as [number, number, number, number, number, number, number, number, number]

@@ -8,7 +8,7 @@ import type { VmInput } from '../vm'
 import { Rasteriser } from '../vision'
 import { Dimmer, Hands, type HandsSnapshot } from './hands'
 import { buildWorld, type BuiltWorld, type WorldPiece } from './build'
-import { Limbs, movingParts, type LimbsSnapshot } from './limbs'
+import { Limbs, movingShapes, type LimbsSnapshot } from './limbs'
 import { Movement } from './movement'
 import { Senses, type SensesSnapshot } from './senses'
 
@@ -249,7 +249,7 @@ export class PhysicalRig implements Rig {
 
   /** Shapes of the robot's parts that move against its chassis, in the order of the tape. */
   movingParts(): readonly { readonly shape: SolidShape, readonly device: string | null }[] {
-    return movingParts(this.world.parts).map(i => ({ shape: this.world.parts[i]!.shape, device: this.world.parts[i]!.device }))
+    return movingShapes(this.world.parts)
   }
 
   /** The latest picture of each camera, by name: rows from the top, four bytes a pixel. */

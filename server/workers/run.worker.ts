@@ -1,4 +1,6 @@
 import type { Read } from '../../core/document'
+import { outlineOf } from '../../core/runs'
+import { comparedOf } from '../../core/runs/context'
 import { readKept, writeKept } from '../../core/runs/kept'
 import type { RunFacts } from '../database/runs'
 import { RECORD_HEAD, openRun, readRecord, replay, summarise, type RunInputs, type RunSummary } from '../../core/simulation'
@@ -27,8 +29,8 @@ export default async function run(request: RunInputs): Promise<RunOutcome> {
 export function facts(file: Uint8Array): Read<RunFacts> {
   const kept = readKept(file)
   if (!kept.ok) return kept
-  const { record: { seed, realism, engine, ticks, fingerprint, from }, outline } = kept.value
-  return { ok: true, value: { seed, realism, engine, ticks, fingerprint, originTicks: from?.ticks ?? null, outline } }
+  const { record: { seed, realism, engine, ticks, fingerprint, from }, standing } = kept.value
+  return { ok: true, value: { seed, realism, engine, ticks, fingerprint, originTicks: from?.ticks ?? null, outline: outlineOf(comparedOf(kept.value), standing) } }
 }
 
 /** Runs one again that was left before it could be sent, as far as it had come: what is listed of it, and its file. Problems where it is none. */

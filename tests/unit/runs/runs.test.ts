@@ -42,7 +42,7 @@ describe('a kept run', () => {
     expect(kept.record).toMatchObject({ title: 'under test', seed: 3, ticks: simulation.tape.rows, fingerprint: simulation.tape.digest() })
     expect(kept.standing).toEqual(JSON.parse(JSON.stringify(standingOf(simulation))))
     // The tape ends before the last tick's move.
-    expect(Math.abs(kept.outline.path - simulation.pathLength)).toBeLessThan(0.015)
+    expect(Math.abs(outlineOf(compared(kept), kept.standing).path - simulation.pathLength)).toBeLessThan(0.015)
     const again = await replay(kept.record)
     expect(again).toMatchObject({ ok: true, same: true })
     if (again.ok) again.simulation.free()
@@ -75,7 +75,8 @@ describe('a kept run', () => {
 
 describe('the outline of a run', () => {
   test('says how it ended, which goals were met when, what it touched, and who had control for how long', async () => {
-    const { outline } = await keptRun(await inputsOf('kiss-the-fender', 4, 20))
+    const kept = await keptRun(await inputsOf('kiss-the-fender', 4, 20))
+    const outline = outlineOf(compared(kept), kept.standing)
     expect(outline).toMatchObject({ ended: 'finished', reason: 'alongside', falls: 0, takeovers: 1, contacts: [], notes: 1 })
     expect(outline.goals.map(g => g.status)).toEqual(['met', 'met', 'met'])
     expect(outline.path).toBeCloseTo(1.79, 1)
