@@ -6,15 +6,17 @@ export class Runner {
 
   constructor(private readonly hear: (message: FromSimulation) => void) {}
 
-  send(message: ToSimulation): void {
-    if (this.worker === null) {
-      this.worker = new Worker(new URL('./simulation.worker.ts', import.meta.url), { type: 'module' })
-      // A worker that could not be loaded, or threw where nothing caught it, is done with; the next message begins another.
-      this.worker.onerror = (event) => { this.close(); this.hear({ type: 'failed', run: null, doing: 'running', message: event.message || 'the worker could not be loaded' }) }
-      this.worker.onmessageerror = () => { this.close(); this.hear({ type: 'failed', run: null, doing: 'answering', message: 'a message could not be read' }) }
-      this.worker.onmessage = (event: MessageEvent<FromSimulation>) => this.hear(event.data)
-    }
-    this.worker.postMessage(message)
+  send(message: ToSimulation): void { this.ready().postMessage(message) }
+
+  /** The worker, made where there is none: whoever will soon need it has it loaded before. */
+  ready(): Worker {
+    if (this.worker !== null) return this.worker
+    const worker = this.worker = new Worker(new URL('./simulation.worker.ts', import.meta.url), { type: 'module' })
+    // A worker that could not be loaded, or threw where nothing caught it, is done with; the next message begins another.
+    worker.onerror = (event) => { this.close(); this.hear({ type: 'failed', run: null, doing: 'running', message: event.message || 'the worker could not be loaded' }) }
+    worker.onmessageerror = () => { this.close(); this.hear({ type: 'failed', run: null, doing: 'answering', message: 'a message could not be read' }) }
+    worker.onmessage = (event: MessageEvent<FromSimulation>) => this.hear(event.data)
+    return worker
   }
 
   close(): void {

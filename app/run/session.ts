@@ -230,6 +230,9 @@ export const useSessionStore = defineStore('session', () => {
     runner.send({ type: 'show', run: ++run, file })
   }
 
+  /** Has the worker loaded before it is needed. */
+  const warm = (): void => { runner.ready() }
+
   /** Says which revision runs. */
   function ranRevision(revision: number): void { if (keepsake !== null) keepsake.revision = revision }
 
@@ -293,6 +296,6 @@ export const useSessionStore = defineStore('session', () => {
 
   return {
     opened, tape, goals, end, hash, running, rows, pictures, live, reasons, behind, foundTrue, stuck, problems, refused, failure, of, begun, replayed,
-    open, goOn, show, ranRevision, isOf, pause, go, tick, setSpeed, poke, record, askWhy, askWasTrue, askLive, close,
+    open, goOn, show, warm, ranRevision, isOf, pause, go, tick, setSpeed, poke, record, askWhy, askWasTrue, askLive, close,
   }
 })

@@ -6,6 +6,7 @@ import { useKeys } from '~/composables/useKeys'
 import { useProjectStore } from '~/draft/project'
 import { useBenchStore } from '~/features/bench/bench'
 import { fileName, saveAs } from '~/utils/files'
+import { useSessionStore } from '~/run/session'
 import { useRunsStore } from './runs'
 
 /** The kept runs of a project: looked through, named, compared, opened on the bench. */
@@ -14,11 +15,15 @@ const router = useRouter()
 const project = useProjectStore()
 const bench = useBenchStore()
 const runs = useRunsStore()
+const session = useSessionStore()
 const ready = ref(false)
 async function open(): Promise<void> {
   if (!await project.open(String(route.params['id']))) return
   ready.value = true
   await runs.load(String(route.params['id']))
+  // A run is soon opened: what that takes is loaded while nobody waits.
+  session.warm()
+  void preloadRouteComponents(`/projects/${runs.project}`)
 }
 onMounted(open)
 onBeforeUnmount(() => runs.close())
