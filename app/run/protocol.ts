@@ -72,6 +72,8 @@ export interface Rows {
   readonly type: 'rows'
   readonly run: number
   readonly from: number
+  /** Of a kept run, blocks of rows as its tape has them, before `rows`. */
+  readonly blocks: readonly Uint8Array[]
   readonly rows: Float64Array
   readonly events: readonly TapeEvent[]
   readonly goals: readonly GoalState[]

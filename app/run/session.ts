@@ -133,6 +133,7 @@ export const useSessionStore = defineStore('session', () => {
         return
       case 'rows':
         if (tape.value === null || opening) return
+        for (const block of message.blocks) tape.value.take(block)
         tape.value.append(message.rows, message.events)
         goals.value = message.goals
         end.value = message.end

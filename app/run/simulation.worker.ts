@@ -22,8 +22,8 @@ const BUSY = 12
 const PICTURES = 100
 /** And between two answers to what conditions are worth. */
 const LIVES = 90
-/** Rows of a kept tape that go to the page in one message. */
-const PIECE = 4000
+/** Blocks of a kept tape that go to the page in one message. */
+const PIECE = 16
 /** Milliseconds after which a question is gone into, if none has come after it: whoever drags along the tape asks many. */
 const PATIENCE = 80
 /** Of so many memories, those that were set last, it is said where. */
@@ -89,7 +89,7 @@ function send(): void {
   const rows = tape.slice(sentRows, tape.rows)
   const pictures = newPictures()
   const message: Rows = {
-    type: 'rows', run, from: sentRows, rows,
+    type: 'rows', run, from: sentRows, blocks: [], rows,
     events: tape.events.slice(sentEvents), goals: simulation.goals.map(g => ({ ...g, memo: [] })), end: simulation.end,
     hash: simulation.end === null ? null : tape.digest(), running, stuck: running ? null : stuckIn(tape, simulation.facts), pictures, live: newLive(tape),
   }
@@ -221,7 +221,7 @@ async function goOn(m: Extract<ToSimulation, { type: 'goOn' }>): Promise<void> {
 /** Shows a kept run from its file, then runs it again beside, a little at a time: any instant can be gone on from, and it is seen whether it is the same. */
 async function show(m: Extract<ToSimulation, { type: 'show' }>): Promise<void> {
   running = false
-  const read = readKept(m.file)
+  const read = readKept(m.file, true)
   if (!read.ok) return post({ type: 'refused', run: m.run, problems: read.problems.map(p => ({ ...p, document: 'run' })), diagnostics: [] })
   const kept = read.value
   const { tape, standing, record, context } = kept
@@ -232,13 +232,13 @@ async function show(m: Extract<ToSimulation, { type: 'show' }>): Promise<void> {
     tape, facts: context.facts, analysis: context.analysis, program: context.program, placed: layOut(context.parts.arena, record.seed), parts: movingShapes(worldParts(context.parts.robot)),
     first: tape.find(tape.first) ?? new Float64Array(tape.layout.width), goals: context.parts.task?.goals ?? [], limit: record.limit ?? context.parts.task?.limit ?? DEFAULT_LIMIT, carried: [],
   })
-  for (let from = tape.first; from === tape.first || from < tape.rows; from += PIECE) {
-    const rows = tape.slice(from, Math.min(tape.rows, from + PIECE))
-    const last = from + PIECE >= tape.rows
+  const blocks = [...tape.blocks()]
+  for (let at = 0; at === 0 || at < blocks.length; at += PIECE) {
+    const last = at + PIECE >= blocks.length
     post({
-      type: 'rows', run, from, rows, events: from === tape.first ? tape.events : [], goals: standing.goals.map(g => g.state), end: last ? standing.end : null,
+      type: 'rows', run, from: tape.first, blocks: blocks.slice(at, at + PIECE), rows: new Float64Array(0), events: at === 0 ? tape.events : [], goals: standing.goals.map(g => g.state), end: last ? standing.end : null,
       hash: last ? record.fingerprint : null, running: false, stuck: last ? stuckIn(tape, context.facts) : null, pictures: [], live: last ? newLive(tape) : null,
-    }, [rows.buffer])
+    })
   }
   const opened = await openRun(record)
   if (!opened.ok) return post({ type: 'replayed', run, same: false, says: 'it cannot be run' })

@@ -32,12 +32,12 @@ const aboutSchema = object({
   }).noUnknown().required(),
 }).noUnknown().required()
 
-/** Reads a kept run from a file's bytes. Problems where it is no kept run, was cut off or changed, or this engine cannot read its documents. */
-export function readKept(bytes: Uint8Array): Read<KeptRun> {
+/** Reads a kept run from a file's bytes. Problems where it is no kept run, was cut off or changed, or this engine cannot read its documents. `known`: as of `readTape`. */
+export function readKept(bytes: Uint8Array, known = false): Read<KeptRun> {
   const refused = (...problems: readonly Problem[]): Read<KeptRun> => ({ ok: false, problems })
   let file: ReturnType<typeof readTape<unknown>>
   try {
-    file = readTape<unknown>(bytes)
+    file = readTape<unknown>(bytes, known)
   } catch (error) {
     if (error instanceof RangeError || error instanceof SyntaxError) return refused({ path: 'the file', value: `${bytes.length} bytes`, message: error instanceof RangeError ? error.message : 'its head is no JSON' })
     throw error

@@ -61,6 +61,13 @@ export class ByteWriter {
     this.length += bytes.length
   }
 
+  /** Bytes as they are. */
+  all(bytes: Uint8Array): void {
+    this.room(bytes.length)
+    this.bytes.set(bytes, this.length)
+    this.length += bytes.length
+  }
+
   clear(): void { this.length = 0 }
 
   taken(): Uint8Array<ArrayBuffer> { return this.bytes.slice(0, this.length) }
@@ -99,6 +106,9 @@ export class ByteReader {
     }
     throw new RangeError('a number is too long')
   }
+
+  /** A view of what was read since a place. */
+  since(at: number): Uint8Array { return this.bytes.subarray(at, this.at) }
 
   block(): Uint8Array {
     const length = this.whole()
@@ -197,6 +207,15 @@ export function readRows(from: ByteReader, width: number): Float64Array<ArrayBuf
   const rows = new Float64Array(count * width)
   for (let column = 0; column < width; column++) columnInto(from, count, rows, column, width)
   return rows
+}
+
+/** The bytes of what `writeRows` wrote, and how many rows that is; nothing of it is read but where it ends. */
+export function passRows(from: ByteReader, width: number): { readonly rows: number, readonly bytes: Uint8Array } {
+  const begin = from.at
+  const rows = from.whole()
+  if (rows * width > MOST_NUMBERS) throw new RangeError('more rows than a block holds')
+  for (let i = 0; i < width; i++) skipColumn(from)
+  return { rows, bytes: from.since(begin) }
 }
 
 /** One column of what `writeRows` wrote, without the others. */

@@ -1,10 +1,9 @@
 import { Inflate, deflateSync } from 'fflate'
 import { array, mixed, object } from 'yup'
 import { plainNumber, readDocument, text } from '../document'
-import { ByteReader, ByteWriter, readRows, writeRows } from './codec'
+import { ByteReader, ByteWriter, passRows, readRows } from './codec'
 import { TapeHash } from './hash'
 import type { TapeLayout } from './layout'
-import { BLOCK } from './rows'
 import { Tape, type TapeEvent } from './tape'
 
 /** Another number is another format. */
@@ -67,7 +66,7 @@ export function writeTape(tape: Tape, fingerprint: string, about: unknown): Uint
   const into = new ByteWriter()
   const head: Head = { version: TAPE_VERSION, layout: tape.layout, first: tape.first, rows: tape.rows, events: tape.events, fingerprint, about }
   into.block(bytesOf(plainJson(head)))
-  for (let from = tape.first; from < tape.rows; from += BLOCK) writeRows(tape.slice(from, Math.min(tape.rows, from + BLOCK)), tape.layout.width, into)
+  for (const block of tape.blocks()) into.all(block)
   const whole = joined(bytesOf(MARK), deflateSync(into.taken()))
   return joined(whole, bytesOf(check(whole)))
 }
@@ -105,8 +104,11 @@ function check(bytes: Uint8Array): string {
   return hash.digest()
 }
 
-/** Reads what `writeTape` wrote. Throws a RangeError that says what is wrong where it is cut off, changed, of another version, or no tape. */
-export function readTape<About>(bytes: Uint8Array): TapeFile<About> {
+/**
+ * Reads what `writeTape` wrote. Throws a RangeError that says what is wrong where it is cut off, changed, of another version, or no
+ * tape. `known`: somebody has read it before; its rows are read when they are asked for.
+ */
+export function readTape<About>(bytes: Uint8Array, known = false): TapeFile<About> {
   const mark = bytesOf(MARK)
   if (!mark.every((byte, i) => bytes[i] === byte)) throw new RangeError('this is no tape')
   const end = bytes.length - 16
@@ -119,7 +121,11 @@ export function readTape<About>(bytes: Uint8Array): TapeFile<About> {
   const head = checked.value
   const tape = new Tape(head.layout)
   tape.rewind({ rows: head.first, events: 0, hash: [0, 0] })
-  while (!from.atEnd) tape.append(readRows(from, head.layout.width), [])
+  while (!from.atEnd) {
+    const block = passRows(from, head.layout.width)
+    if (!known) readRows(new ByteReader(block.bytes), head.layout.width)
+    tape.take(block.bytes)
+  }
   tape.append(new Float64Array(0), head.events)
   if (tape.rows !== head.rows) throw new RangeError(`this tape has ${tape.rows - head.first} rows; its head says ${head.rows - head.first}`)
   return { tape, fingerprint: head.fingerprint, about: head.about as About }

@@ -1,4 +1,4 @@
-import { ByteReader, ByteWriter, onGrid, readColumn, readRows, writeRows } from './codec'
+import { ByteReader, ByteWriter, onGrid, passRows, readColumn, readRows, writeRows } from './codec'
 
 /** Rows per block: about ten seconds. */
 export const BLOCK = 512
@@ -15,7 +15,7 @@ const COLUMNS_AT_HAND = 4096
 export class RowStore {
   private readonly open = new Map<number, Float64Array>()
   private readonly sealed = new Map<number, Uint8Array>()
-  private readonly blocks = new Map<number, Float64Array>()
+  private readonly decoded = new Map<number, Float64Array>()
   private readonly columns = new Map<string, Float64Array>()
   private count = 0
   private from = 0
@@ -55,12 +55,33 @@ export class RowStore {
     this.count++
   }
 
+  /** Takes over a block as `writeRows` wrote it. A whole one that falls on a block of these stays as it is, unread. */
+  take(bytes: Uint8Array): void {
+    const { rows } = passRows(new ByteReader(bytes), this.width)
+    if (rows === BLOCK && this.count % BLOCK === 0) {
+      // Its own bytes: a view would hold on to all that it is a part of.
+      this.sealed.set(this.count / BLOCK, bytes.slice())
+      this.count += BLOCK
+      return
+    }
+    const read = readRows(new ByteReader(bytes), this.width)
+    for (let at = 0; at < read.length; at += this.width) this.append(read, at)
+  }
+
+  /** The rows from a tick on as `writeRows` writes them, in blocks. */
+  * blocks(from: number): Generator<Uint8Array> {
+    for (let tick = from; tick < this.count;) {
+      const end = Math.min(this.count, tick - tick % BLOCK + BLOCK)
+      const whole = tick % BLOCK === 0 ? this.sealed.get(tick / BLOCK) : undefined
+      yield whole ?? written(this.slice(tick, end), this.width)
+      tick = end
+    }
+  }
+
   private seal(number: number): void {
     const block = this.open.get(number)
     if (block === undefined) return
-    const bytes = new ByteWriter()
-    writeRows(block, this.width, bytes)
-    this.sealed.set(number, bytes.taken())
+    this.sealed.set(number, written(block, this.width))
     this.open.delete(number)
   }
 
@@ -74,7 +95,7 @@ export class RowStore {
   private block(number: number): Float64Array {
     const open = this.open.get(number)
     if (open !== undefined) return open
-    return atHand(this.blocks, number, ROWS_AT_HAND, () => readRows(new ByteReader(this.sealed.get(number)!), this.width))
+    return atHand(this.decoded, number, ROWS_AT_HAND, () => readRows(new ByteReader(this.sealed.get(number)!), this.width))
   }
 
   /** One number of a row that is kept. */
@@ -95,7 +116,7 @@ export class RowStore {
   /** Forgets all rows; what comes next is that tick. */
   forget(next: number): void {
     this.from = this.count = next
-    for (const kept of [this.open, this.sealed, this.blocks, this.columns]) kept.clear()
+    for (const kept of [this.open, this.sealed, this.decoded, this.columns]) kept.clear()
   }
 
   /** Forgets the rows from a tick on, one of those that are kept or the next. */
@@ -107,10 +128,16 @@ export class RowStore {
       this.open.set(last, readRows(new ByteReader(half), this.width))
       this.sealed.delete(last)
     }
-    this.blocks.clear()
+    this.decoded.clear()
     this.columns.clear()
     this.count = tick
   }
+}
+
+function written(rows: Float64Array, width: number): Uint8Array {
+  const bytes = new ByteWriter()
+  writeRows(rows, width, bytes)
+  return bytes.taken()
 }
 
 /** What was asked for lately, made where it is not there; the oldest goes where there are too many. */

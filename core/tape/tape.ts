@@ -58,6 +58,15 @@ export class Tape {
     for (const event of events) this.events.push(event)
   }
 
+  /** Takes over a block of rows as `blocks` of another tape of the same layout gave it. Throws RangeError where it is none. */
+  take(block: Uint8Array): void {
+    this.kept.take(block)
+    this.count = this.kept.rows
+  }
+
+  /** The rows that are kept from a tick on as bytes, block by block, a tenth of their size. */
+  blocks(from = this.first): Generator<Uint8Array> { return this.kept.blocks(from) }
+
   event(event: TapeEvent): void {
     this.events.push(event)
     if (this.keeping !== 'events') this.hash.text(`${event.tick} ${event.type} ${event.about} ${event.text}`)

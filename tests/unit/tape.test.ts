@@ -69,3 +69,31 @@ describe('the tape', () => {
     expect([tape.first, tape.rows]).toEqual([100, 100])
   })
 })
+
+describe('blocks of rows', () => {
+  const layout = layoutOf({ readingCount: 3, actuators: [], tick: 0.02 } as never, [], 0, [], [], [], 0)
+  const made = (rows: number, first = 0): Tape => {
+    const tape = new Tape(layout)
+    tape.rewind({ rows: first, events: 0, hash: [0, 0] })
+    for (let t = first; t < rows; t++) { for (let i = 0; i < layout.width; i++) tape.row[i] = Math.round(1000 * (t % 7 + i / 3)) / 1000; tape.commit() }
+    return tape
+  }
+  const all = (tape: Tape): readonly number[][] => Array.from({ length: tape.rows - tape.first }, (_, i) => [...tape.at(tape.first + i)])
+  test.each([[1, 0], [511, 0], [512, 0], [20_000, 0], [1500, 700], [2048, 1024]])('of %d rows from tick %d on make the same tape elsewhere, which goes on', (rows, first) => {
+    const tape = made(rows, first)
+    const other = new Tape(layout)
+    other.rewind({ rows: first, events: 0, hash: [0, 0] })
+    for (const block of tape.blocks()) other.take(block)
+    expect([other.first, other.rows]).toEqual([first, rows])
+    expect(all(other)).toEqual(all(tape))
+    for (const t of [tape, other]) { t.row.fill(5); t.commit() }
+    expect([...other.at(rows)]).toEqual([...tape.at(rows)])
+    other.rewind({ rows: rows - 1, events: 0, hash: [0, 0] })
+    expect(other.rows).toBe(rows - 1)
+  })
+  test('what is no block is refused, and the tape stays as it was', () => {
+    const tape = made(600)
+    expect(() => tape.take(new Uint8Array([200, 1, 0]))).toThrow(RangeError)
+    expect(tape.rows).toBe(600)
+  })
+})
