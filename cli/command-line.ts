@@ -5,6 +5,7 @@ import { addCompile } from './compile'
 import { addFormat } from './format'
 import { addReplay } from './replay'
 import { addSim } from './sim'
+import { addTrials } from './trials'
 import { runCommands } from './usage'
 import { addWhy } from './why'
 
@@ -16,6 +17,7 @@ export async function commandLine(args: readonly string[]): Promise<number> {
   addReplay(program, exit)
   addCompare(program, exit)
   addWhy(program)
+  addTrials(program, exit)
   addCheck(program, exit)
   addCompile(program)
   addFormat(program, exit)

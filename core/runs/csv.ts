@@ -6,7 +6,7 @@ import { columnValue, unitOf, type Column } from './columns'
 const BATCH = 1000
 
 /** A field as RFC 4180 has it: in quotes where it needs them. */
-const field = (text: string): string => /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text
+export const field = (text: string): string => /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text
 
 /**
  * A tape as comma-separated values (RFC 4180), in pieces: a header with the units, then a line for every so many ticks. The time is

@@ -1,7 +1,7 @@
 // Files of runs (./kept) and what they mean (./context) need the simulation, and with it the physics: whoever does not, stays light.
 export { broughtOver, type BroughtOver } from './bring'
 export { columnsOf, columnText, columnValue, placeColumns, unitOf, type Column } from './columns'
-export { csvOf } from './csv'
+export { csvOf, field } from './csv'
 export { differingSaid, firstDifference, ruleSaid, type Compared, type Comparison, type Differing } from './difference'
 export { bandsOf, firstsOf, traceOf, wayOf, type Band, type Trace, type Way } from './glance'
 export { metIn, outlineOf, standingOf, stuckFor, touchesIn, type RunOutline, type Standing } from './outline'

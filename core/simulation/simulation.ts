@@ -5,7 +5,7 @@ import { yawOf, type SolidShape } from '../geometry'
 import type { ProgramData } from '../program'
 import { factsOf, type Robot, type RobotFacts } from '../robot'
 import type { Keeping, Tape, TapeEvent, TapeState } from '../tape'
-import type { Carried } from '../vm'
+import type { Carried, LaneView } from '../vm'
 import type { GoalState, Task } from '../task'
 import type { BuiltWorld } from './build'
 import { PhysicalRig, type RigSnapshot } from './physical-rig'
@@ -176,6 +176,9 @@ export class Simulation {
 
   /** Readings as they came in last, before any reset, SI. */
   get readings(): Float64Array { return this.rig.senses.raw }
+
+  /** The lanes as they stand, in the order of the program; none without one. */
+  lanes(): readonly LaneView[] { return this.input.program === null ? [] : this.input.program.lanes.map((_, i) => this.controller.lane(i)) }
 
   /** What moves the motors in the latest tick. */
   moving(): ReturnType<Controller['moving']> { return this.controller.moving() }

@@ -1,0 +1,6 @@
+export { answersOf, plateauOf, settingSaid, CHANCE, type Answers, type Comparison, type Failures, type Result } from './answers'
+export { dialValues, jobOf, settingAt, worldOf, type DialValue, type Job } from './jobs'
+export { trialsCsv } from './csv'
+export { PLAN_VERSION, readPlan, runsOf, settingsOf, type TrialPlan } from './plan'
+export { inputsOf, runTrial, type Lost, type Trial, type TrialBasis } from './trial'
+export { comparisonSaid, failureSaid, saidOf } from './words'

@@ -1,0 +1,84 @@
+import { layOut, type Arena, type Layout } from '../arena'
+import type { RealismName } from '../devices'
+import type { ProgramData } from '../program'
+import { RandomStream } from '../random'
+import { readDials } from '../simulation'
+import { findUnit, unitsOfKind } from '../units'
+import type { Read } from '../document'
+import { settingsOf, type Range, type TrialPlan } from './plan'
+
+/** One run of a plan. Its number says all that it is made of, wherever it is done. */
+export interface Job {
+  readonly number: number
+  /** Place of its program among those of the plan. */
+  readonly program: number
+  readonly realism: RealismName
+  readonly seed: number
+  /** Place of its dials' values among all that the plan tries. */
+  readonly setting: number
+}
+
+/** The job of a number: the programs, dials and realisms of a seed come before the next seed, so that all of them are known alike at any time. */
+export function jobOf(plan: TrialPlan, programs: number, number: number): Job {
+  const settings = settingsOf(plan)
+  const setting = number % settings
+  const program = Math.floor(number / settings) % programs
+  const realism = Math.floor(number / settings / programs) % plan.realisms.length
+  const seed = plan.seeds[0] + Math.floor(number / settings / programs / plan.realisms.length)
+  return { number, program, realism: plan.realisms[realism]!, seed, setting }
+}
+
+/** A value of a dial that a plan tries: in SI, and as a program writes it. */
+export interface DialValue { readonly name: string, readonly value: number, readonly text: string }
+
+/** The values of every dial of a plan for a program; problems where it has no such dial, or it does not take them. */
+export function dialValues({ dials }: TrialPlan, program: ProgramData | null): Read<readonly (readonly DialValue[])[]> {
+  const ends = dials.map(({ name, from, to }) => ({ from: readDials({ [name]: from }, program), to: readDials({ [name]: to }, program) }))
+  const problems = ends.flatMap(({ from, to }) => [...from.ok ? [] : from.problems, ...to.ok ? [] : to.problems])
+  if (problems.length > 0) return { ok: false, problems }
+  return {
+    ok: true,
+    value: dials.map(({ name, count }, i) => {
+      const { from, to } = ends[i]!
+      if (!from.ok || !to.ok) throw new Error('a dial that cannot be read')
+      const [low, high] = [from.value.get(name)!, to.value.get(name)!]
+      const dial = program!.dials.find(d => d.name === name)!
+      const unit = (dial.unit === null ? undefined : findUnit(dial.unit)) ?? unitsOfKind(dial.kind)[0]
+      return Array.from({ length: count }, (_, k): DialValue => {
+        // In the dial's own unit, to six figures: what is written is what is run.
+        const value = count === 1 ? low : low + (high - low) * k / (count - 1)
+        const figure = Number((value / (unit?.scale ?? 1)).toPrecision(6))
+        return { name, value: figure * (unit?.scale ?? 1), text: unit === undefined ? String(figure) : `${figure} ${unit.name}` }
+      })
+    }),
+  }
+}
+
+/** The values of a setting: the last dial changes fastest. */
+export function settingAt(values: readonly (readonly DialValue[])[], setting: number): readonly DialValue[] {
+  let left = setting
+  const chosen: DialValue[] = []
+  for (const of of values.toReversed()) {
+    chosen.unshift(of[left % of.length]!)
+    left = Math.floor(left / of.length)
+  }
+  return chosen
+}
+
+/** How the world of a seed differs from its arena, as a run's `world` is written; the same for every program. */
+export function worldOf({ world }: TrialPlan, arena: Arena, seed: number): object {
+  const draw = (name: string, range: Range | undefined): number | undefined => range === undefined ? undefined : RandomStream.named(seed, `trials/${name}`).between(range[0], range[1])
+  const grip = draw('grip', world.grip)
+  const light = draw('light', world.light)
+  const [east, north, turn] = [draw('east', world.east), draw('north', world.north), draw('turn', world.turn)]
+  const moved = east !== undefined || north !== undefined || turn !== undefined
+  return {
+    ...grip === undefined ? {} : { grip }, ...light === undefined ? {} : { light },
+    ...moved ? { start: movedStart(layOut(arena, seed).start, { east, north, turn }) } : {},
+  }
+}
+
+/** A start moved and turned, as documents write it. */
+function movedStart({ x, y, heading }: Layout['start'], { east = 0, north = 0, turn = 0 }: { readonly east: number | undefined, readonly north: number | undefined, readonly turn: number | undefined }): object {
+  return { at: [`${x + east} m`, `${y + north} m`], heading: `${(heading + turn) * 180 / Math.PI} deg` }
+}

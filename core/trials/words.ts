@@ -1,0 +1,61 @@
+import type { Estimate } from '../statistics'
+import { CHANCE, plateauOf, settingSaid, type Answers, type Comparison, type Failures, type Result } from './answers'
+import { settingAt } from './jobs'
+import type { TrialBasis } from './trial'
+
+const percent = (x: number): string => `${(100 * x).toFixed(x > 0.995 && x < 1 || x > 0 && x < 0.005 ? 1 : 0)} %`
+const interval = ({ low, high }: Estimate): string => `${percent(low)} to ${percent(high)}`
+const seconds = (x: number): string => `${Math.abs(x) < 10 ? x.toFixed(2) : x.toFixed(1)} s`
+const times = (n: number): string => n === 1 ? 'once' : `${n} times`
+
+/** What the trials say in sentences, one a line: for people, before any table. */
+export function saidOf(basis: TrialBasis, answers: Answers, goals: readonly string[]): readonly string[] {
+  const { programs, plan } = basis
+  const lines: string[] = []
+  const name = (program: number): string => programs[program]!.name
+  const where = ({ realism, program, setting }: Pick<Result, 'realism' | 'program' | 'setting'>): string =>
+    [plan.realisms.length > 1 ? realism : '', settingSaid(settingAt(programs[program]!.values, setting))].filter(w => w !== '').join(', ')
+  for (const result of answers.results) {
+    const at = where(result)
+    lines.push(`${name(result.program)}${at === '' ? '' : ` (${at})`}: ${resultSaid(result)}`)
+    for (const [i, goal] of result.goals.entries()) if (result.goals.length > 1 && goal.met < result.runs) lines.push(`  ${goals[i]}: ${goal.met} of ${result.runs} (${interval(goal.share)})`)
+    for (const failure of result.failures.slice(0, 3)) lines.push(`  ${failureSaid(failure, goals)}`)
+  }
+  for (const c of answers.comparisons) {
+    const at = where({ ...c, program: c.a })
+    lines.push(`${at === '' ? '' : `${at}: `}${comparisonSaid(c, name(c.a), name(c.b))}`)
+  }
+  for (const realism of plan.dials.length === 0 ? [] : plan.realisms) {
+    for (const [program] of programs.entries()) {
+      const of = answers.results.filter(r => r.realism === realism && r.program === program && r.runs > 0)
+      const plateau = plateauOf(of)
+      if (of.length < 2 || plateau.length === 0) continue
+      const values = plateau.map(r => settingSaid(settingAt(programs[program]!.values, r.setting)))
+      lines.push(`${name(program)}${plan.realisms.length > 1 ? ` (${realism})` : ''}: ${plateau.length === of.length ? 'no setting can be told from the best' : `as good as the best, as far as can be told: ${values.join('; ')}`}`)
+    }
+  }
+  for (const { why, count } of answers.refused) lines.push(`Could not be run, ${times(count)}: ${why}`)
+  return lines
+}
+
+const resultSaid = ({ runs, met, share, took }: Result): string => runs === 0 ? 'no runs'
+  : `met all goals in ${met} of ${runs} runs, ${percent(share.value)} (95 % sure: ${interval(share)})${took === null ? '' : `; took ${seconds(took.median)}, half of them ${seconds(took.lower)} to ${seconds(took.upper)}`}`
+
+const HOW: Readonly<Record<Failures['how'], string>> = { fell: 'it fell', error: 'the program stopped with an error', stuck: 'stuck when time was up', time: 'time was up', finished: 'the program finished before' }
+
+/** How some runs failed alike. */
+export const failureSaid = ({ goal, how, line, mode, count, example }: Failures, goals: readonly string[]): string =>
+  `${times(count)}: ${HOW[how]}${goal === null ? '' : `, first lost: ${goals[goal]}`}${line === null ? '' : `, rule of line ${line}${mode === '' || mode === 'main' ? '' : ` (${mode})`} in control`}; seed ${example.seed} at ${seconds(example.at)}`
+
+/** Whether one program is better than another, by success and then by time. */
+export function comparisonSaid({ pairs, more, chance, seedsMore, slower, timeChance }: Comparison, a: string, b: string): string {
+  const n = pairs.both + pairs.onlyA + pairs.onlyB + pairs.neither
+  if (n === 0) return `${a} and ${b}: no seed was run with both`
+  const [better, other, by] = more.value >= 0 ? [b, a, more] : [a, b, { value: -more.value, low: -more.high, high: -more.low }]
+  const success = chance < CHANCE
+    ? `${better} meets its goals more often than ${other}, by ${percent(by.value)} (95 % sure: ${interval(by)}; chance would do that with a probability of ${chance < 0.001 ? 'less than 0.001' : chance.toFixed(3)})`
+    : `which of ${a} and ${b} meets its goals more often cannot be told${seedsMore === null ? ': over these seeds they differ in nothing' : `; about ${seedsMore} seeds more would tell, if they differ as much as it seems`}`
+  if (slower === null) return success
+  const time = timeChance < CHANCE ? `; where both do, ${slower.value > 0 ? a : b} is quicker by ${seconds(Math.abs(slower.value))} (${seconds(Math.min(Math.abs(slower.low), Math.abs(slower.high)))} to ${seconds(Math.max(Math.abs(slower.low), Math.abs(slower.high)))})` : '; where both do, neither can be told to be quicker'
+  return success + time
+}
