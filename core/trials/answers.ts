@@ -130,10 +130,10 @@ function compare(as: readonly Trial[], bs: readonly Trial[], seedOf: (trial: Tri
   }
 }
 
-/** The settings of one dial's values that cannot be told from the best: all whose interval reaches what the best reached. */
+/** The settings that cannot be told from the best: all whose interval meets that of the best. */
 export function plateauOf(results: readonly Result[]): readonly Result[] {
   const best = results.reduce<Result | null>((top, r) => top === null || r.share.value > top.share.value ? r : top, null)
-  return best === null ? [] : results.filter(r => r.share.high >= best.share.value)
+  return best === null ? [] : results.filter(r => r.share.high >= best.share.low)
 }
 
 /** The values of a setting in words: `near 12 cm, speed 20 cm/s`. */

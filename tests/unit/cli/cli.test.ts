@@ -14,6 +14,7 @@ import { PROGRAM_VERSION } from '../../../core/program'
 /** The command line as people call it. */
 const out = join(process.cwd(), '.build', 'cli-test.mjs')
 buildSync({ entryPoints: ['cli/main.ts'], bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: out, logLevel: 'error' })
+buildSync({ entryPoints: ['cli/trials.worker.ts'], bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: join(process.cwd(), '.build', 'trials.worker.mjs'), logLevel: 'error' })
 
 function run(...args: string[]) {
   const { status, stdout, stderr } = spawnSync(process.execPath, ['--liftoff-only', out, ...args], { encoding: 'utf8' })
@@ -249,5 +250,33 @@ describe('kept runs', () => {
     expect(await called('replay', file('x.mindrun', 'nothing'))).toMatchObject({ status: 2, stderr: expect.stringMatching(/x\.mindrun: the file: .*this is no tape/) })
     expect(await called('why', file('x.run.json', '{"mindpath":"run"}'), '--at', '1s')).toMatchObject({ status: 2, stderr: expect.stringMatching(/x\.run\.json: version/) })
     expect(await called('compare', one, join(folder, 'none'))).toMatchObject({ status: 2, stderr: expect.stringMatching(/there is no such file/) })
+  })
+})
+
+describe('trials', () => {
+  test('says how often a program meets its goals, and exits by what is demanded; one thread or two come to the same', () => {
+    const csv = file('trials.csv', '')
+    const args = ['trials', 'demo/projects/kiss-the-fender', '--seeds', '1..4', '--programs', 'demo/projects/kiss-the-fender/program.mindpath,demo/projects/kiss-the-fender/first-try.mindpath', '--json']
+    const two = run(...args, '--workers', '2', '--csv', csv, '--at-least', '95%')
+    const said = JSON.parse(two.stdout) as { runs: number, results: { met: number, runs: number }[], comparisons: { pairs: object }[] }
+    expect([two.status, said.runs, said.results.map(r => r.runs)]).toEqual([1, 8, [4, 4]])
+    expect(said.results[0]!.met).toBe(4)
+    expect(said.results[1]!.met).toBe(0)
+    expect(said.comparisons).toMatchObject([{ pairs: { both: 0, onlyA: 4, onlyB: 0, neither: 0 } }])
+    expect(readFileSync(csv, 'utf8').split('\r\n')).toHaveLength(10)
+    const one = run(...args, '--workers', '1')
+    expect([one.status, JSON.parse(one.stdout)]).toEqual([0, said])
+  })
+  test.each([
+    [['--seeds', '5..1'], /seeds: found \[5,1\]; expected the smaller seed first/],
+    [['--seeds', '7'], /--seeds is 7; expected FROM\.\.TO/],
+    [['--dial', 'nere=1 cm..2 cm:2'], /--dial nere=1 cm: the program has no dial nere; it has near/],
+    [['--dial', 'near=1 cm..2 cm'], /expected NAME=FROM\.\.TO:COUNT/],
+    [['--world', 'grip=0..1'], /world\.grip/],
+    [['--realism', 'easy'], /allowed is one or more of ideal, typical, rough/],
+    [['--at-least', 'often'], /allowed is a share such as 95% or 0\.95/],
+    [['--programs', 'none.mindpath'], /cannot read none\.mindpath/],
+  ])('%j cannot: 2, and says why', async (more, says) => {
+    expect(await called('trials', 'demo/projects/kiss-the-fender', ...more)).toMatchObject({ status: 2, stdout: '', stderr: expect.stringMatching(says) })
   })
 })

@@ -1,0 +1,158 @@
+import { beforeAll, describe, expect, test } from 'vitest'
+import { checkProgram, compileProgram } from '../../core/language'
+import { loadPhysics } from '../../core/physics'
+import { openRun, readProject } from '../../core/simulation'
+import { answersOf, dialValues, inputsOf, jobOf, plateauOf, readPlan, runsOf, runTrial, saidOf, settingAt, trialsCsv, worldOf, type Trial, type TrialBasis, type TrialPlan } from '../../core/trials'
+import { demoInputs, demoText, facts } from './kit'
+
+beforeAll(loadPhysics)
+
+function plan(more: object = {}): TrialPlan {
+  const read = readPlan({ mindpath: 'trials', version: 1, seeds: [1, 4], ...more })
+  if (!read.ok) throw new Error(JSON.stringify(read.problems))
+  return read.value
+}
+const compiled = (text: string) => compileProgram(checkProgram(text, facts).analysis)
+function basisOf(of: TrialPlan, ...texts: readonly string[]): TrialBasis {
+  const documents = demoInputs('kiss-the-fender', { realism: 'typical', seed: 1 })
+  return {
+    plan: of, documents: { robot: documents.robot, arena: documents.arena, task: documents.task },
+    programs: texts.map((text, i) => { const values = dialValues(of, compiled(text)); if (!values.ok) throw new Error(JSON.stringify(values.problems)); return { name: `p${i}`, text, values: values.value } }),
+  }
+}
+const OWN = demoText('projects/kiss-the-fender/program.mindpath')
+const parts = () => { const read = readProject(demoInputs('kiss-the-fender', { realism: 'typical', seed: 1 })); if (!read.ok) throw new Error('the demo'); return read.value }
+const GOALS = ['stands 12 cm from fender, within 2 cm, for 1 s', 'touches nothing', 'stays aboard']
+
+describe('a plan', () => {
+  test('takes what is usual where it says nothing', () => {
+    expect(plan()).toEqual({ mindpath: 'trials', version: 1, title: '', seeds: [1, 4], realisms: ['typical'], dials: [], world: {}, limit: null })
+  })
+  test.each([
+    [{ seeds: [4, 1] }, 'seeds', 'smaller seed first'],
+    [{ seeds: [1] }, 'seeds', 'two seeds'],
+    [{ realisms: ['easy'] }, 'realisms', 'ideal, typical, rough'],
+    [{ world: { grip: [0, 1] } }, 'world.grip', ''],
+    [{ world: { turn: ['10 cm', '2 m'] } }, 'world.turn', ''],
+    [{ world: { wind: [1, 2] } }, 'world', ''],
+    [{ dials: [{ name: 'near', from: '1 cm', to: '2 cm', count: 0 }] }, 'dials', ''],
+    [{ seeds: [0, 4_000_000_000] }, 'seeds', 'allowed are up to 1000000'],
+    [{ colour: 'red' }, '', ''],
+  ])('refuses %j and says where', (more, path, message) => {
+    const read = readPlan({ mindpath: 'trials', version: 1, seeds: [1, 4], ...more })
+    expect(read.ok).toBe(false)
+    if (read.ok) return
+    expect(read.problems[0]!.path).toContain(path)
+    expect(read.problems.map(p => p.message).join()).toContain(message)
+  })
+  test('has a job for every program, realism, setting and seed, once; a seed is done with before the next', () => {
+    const of = plan({ realisms: ['typical', 'rough'], dials: [{ name: 'near', from: '10 cm', to: '14 cm', count: 3 }] })
+    expect(runsOf(of, 2)).toBe(4 * 2 * 3 * 2)
+    const jobs = Array.from({ length: runsOf(of, 2) }, (_, i) => jobOf(of, 2, i))
+    expect(new Set(jobs.map(j => `${j.program} ${j.realism} ${j.setting} ${j.seed}`)).size).toBe(jobs.length)
+    expect(jobs.map(j => j.seed)).toEqual(jobs.map(j => j.seed).sort((a, b) => a - b))
+    expect(jobs.slice(0, 12).every(j => j.seed === 1)).toBe(true)
+  })
+  test('has dials’ values in the dial’s own unit, both ends among them; the last dial changes fastest', () => {
+    const of = plan({ dials: [{ name: 'near', from: '10 cm', to: '0.14 m', count: 3 }, { name: 'fast', from: '10 cm/s', to: '20 cm/s', count: 2 }] })
+    const program = compiled('dial near = 12 cm from 5 cm to 90 cm\ndial fast = 12 cm/s from 5 cm/s to 30 cm/s\nwhen sonar.distance < near -> halt\notherwise -> drive fast\n')
+    const values = dialValues(of, program)
+    if (!values.ok) throw new Error('refused')
+    expect(values.value.map(v => v.map(d => d.text))).toEqual([['10 cm', '12 cm', '14 cm'], ['10 cm/s', '20 cm/s']])
+    expect(settingAt(values.value, 3).map(d => d.text)).toEqual(['12 cm', '20 cm/s'])
+    expect(dialValues(of, compiled('otherwise -> halt\n'))).toMatchObject({ ok: false, problems: [{ path: 'dials.near' }, { path: 'dials.near' }, { path: 'dials.fast' }, { path: 'dials.fast' }] })
+  })
+  test('draws a world for a seed: within its ranges, the same for all, another for the next', () => {
+    const of = plan({ world: { grip: [0.5, 0.9], turn: ['-10 deg', '10 deg'], east: ['-5 cm', '5 cm'] } })
+    const { arena } = parts()
+    const worlds = Array.from({ length: 30 }, (_, i) => worldOf(of, arena, i) as { grip: number, start: { at: [string, string], heading: string } })
+    for (const { grip, start } of worlds) {
+      expect(grip).toBeGreaterThanOrEqual(0.5)
+      expect(grip).toBeLessThanOrEqual(0.9)
+      expect(Math.abs(parseFloat(start.heading))).toBeLessThanOrEqual(10)
+    }
+    expect(new Set(worlds.map(w => w.grip)).size).toBe(30)
+    expect(worldOf(of, arena, 7)).toEqual(worlds[7])
+    expect(worldOf(plan(), arena, 7)).toEqual({})
+  })
+})
+
+describe('a trial', () => {
+  test('goes as the run of its inputs does, and says how', async () => {
+    const basis = basisOf(plan(), OWN)
+    const job = jobOf(basis.plan, 1, 3)
+    const trial = await runTrial(basis, job, parts().arena) as Trial
+    const opened = await openRun(inputsOf(basis, job, parts().arena))
+    if (!opened.ok) throw new Error('refused')
+    const end = opened.simulation.runToEnd()
+    expect(trial).toMatchObject({ number: 3, ended: end.ended, reason: end.reason, time: end.time, met: true, took: Math.max(...opened.simulation.goals.map(g => g.at ?? 0)), path: opened.simulation.pathLength, contacts: 0, lost: null })
+    opened.simulation.free()
+  })
+  test('one that loses a goal says which, when, where, and which rule was in control', async () => {
+    const trial = await runTrial(basisOf(plan(), 'when run.time > 90 s\n  halt\notherwise\n  drive 25 cm/s\n'), { number: 0, program: 0, realism: 'typical', seed: 1, setting: 0 }, parts().arena) as Trial
+    expect(trial).toMatchObject({ met: false, took: null, lost: { goal: 1, line: 3, mode: 'main' } })
+    expect(trial.goals[1]).toMatchObject({ status: 'failed' })
+    expect(Math.abs(trial.lost!.time - trial.goals[1]!.at!)).toBeLessThanOrEqual(0.1)
+    expect(trial.lost!.x).toBeGreaterThan(1)
+  })
+  test('a start in a wall cannot be done, and says why', async () => {
+    const of = plan({ world: { east: ['9 m', '9 m'] } })
+    expect(await runTrial(basisOf(of, OWN), jobOf(of, 1, 0), parts().arena)).toMatch(/start|deck|world/)
+  })
+})
+
+describe('what trials say', () => {
+  /** A trial that met, or lost the second goal. */
+  const made = (number: number, took: number | null, more: Partial<Trial> = {}): Trial => ({
+    number, ended: took === null ? 'time' : 'finished', reason: '', time: 20, goals: [{ status: 'met', at: took }, { status: took === null ? 'failed' : 'met', at: 1 }, { status: 'met', at: 1 }],
+    met: took !== null, took, path: 1, contacts: 0, falls: 0, lost: took === null ? { goal: 1, time: 4, x: 1, y: 1, line: 7, mode: 'main', stood: 2 } : null, ...more,
+  })
+  test('how often, how long, and how it fails, the most frequent first with one to look at', () => {
+    const basis = basisOf(plan({ seeds: [1, 10] }), OWN)
+    const trials = Array.from({ length: 10 }, (_, i) => i < 6 ? made(i, 5 + i) : i < 9 ? made(i, null) : made(i, null, { ended: 'fell' }))
+    const answers = answersOf(basis, trials, ['a start in a wall', 'a start in a wall'])
+    expect(answers.results).toMatchObject([{ runs: 10, met: 6, share: { value: 0.6 }, took: { n: 6, median: 7.5 }, goals: [{ met: 10 }, { met: 6 }, { met: 10 }], failures: [{ goal: 1, how: 'time', line: 7, count: 3, example: { number: 6, seed: 7, at: 4 } }, { how: 'fell', count: 1 }] }])
+    expect(saidOf(basis, answers, GOALS)).toEqual([
+      'p0: met all goals in 6 of 10 runs, 60 % (95 % sure: 31 % to 83 %); took 7.50 s, half of them 6.25 s to 8.75 s',
+      '  touches nothing: 6 of 10 (31 % to 83 %)',
+      '  3 times: time was up, first lost: touches nothing, rule of line 7 in control; seed 7 at 4.00 s',
+      '  once: it fell, first lost: touches nothing, rule of line 7 in control; seed 10 at 4.00 s',
+      'Could not be run, 2 times: a start in a wall',
+    ])
+  })
+  test('who stood in one place for long at the end was stuck', () => {
+    const basis = basisOf(plan(), OWN)
+    expect(answersOf(basis, [made(0, null, { lost: { goal: null, time: 20, x: 0, y: 0, line: null, mode: '', stood: 15 } })]).results[0]!.failures[0]).toMatchObject({ how: 'stuck', goal: null })
+  })
+  test('two programs are compared by the seeds that both ran', () => {
+    const basis = basisOf(plan({ seeds: [1, 40] }), OWN, OWN)
+    // Odd jobs are of the second: it is better by ten seeds, and quicker by a second.
+    const trials = Array.from({ length: 80 }, (_, i) => i % 2 === 0 ? made(i, i < 20 ? null : 9) : made(i, 8)).filter(t => t.number !== 79)
+    const [found] = answersOf(basis, trials).comparisons
+    expect(found).toMatchObject({ a: 0, b: 1, pairs: { both: 29, onlyA: 0, onlyB: 10, neither: 0 }, slower: { value: -1, low: -1, high: -1 }, seedsMore: null })
+    expect(found!.chance).toBeCloseTo(2 / 1024, 12)
+    expect(saidOf(basis, answersOf(basis, trials), GOALS).at(-1)).toMatch(/^p1 meets its goals more often than p0, by 26 % \(95 % sure: \d+ % to \d+ %; chance would do that with a probability of 0\.002\); where both do, p1 is quicker by 1\.00 s/)
+  })
+  test('where it cannot be told it says so, and about how many seeds more would', () => {
+    const basis = basisOf(plan({ seeds: [1, 20] }), OWN, OWN)
+    const alike = Array.from({ length: 40 }, (_, i) => made(i, 8))
+    expect(saidOf(basis, answersOf(basis, alike), GOALS).at(-1)).toBe('which of p0 and p1 meets its goals more often cannot be told: over these seeds they differ in nothing; where both do, neither can be told to be quicker')
+    const near = alike.map((t, i) => i === 1 || i === 3 ? made(i, null) : t)
+    expect(saidOf(basis, answersOf(basis, near), GOALS).at(-1)).toMatch(/cannot be told; about \d+ seeds more would tell/)
+  })
+  test('settings that cannot be told from the best are its plateau', () => {
+    const basis = basisOf(plan({ seeds: [1, 20], dials: [{ name: 'near', from: '10 cm', to: '14 cm', count: 3 }] }), OWN)
+    const trials = Array.from({ length: 60 }, (_, i) => made(i, i % 3 === 0 && i < 54 ? null : i % 3 === 1 && i < 6 ? null : 8))
+    const answers = answersOf(basis, trials)
+    expect(plateauOf(answers.results).map(r => r.setting)).toEqual([1, 2])
+    expect(saidOf(basis, answers, GOALS).at(-1)).toBe('p0: as good as the best, as far as can be told: near 12 cm; near 14 cm')
+  })
+  test('every run is a line of comma-separated values', () => {
+    const basis = basisOf(plan({ dials: [{ name: 'near', from: '10 cm', to: '14 cm', count: 2 }] }), OWN)
+    const lines = [...trialsCsv(basis, [made(0, 5), made(3, null)], GOALS)].join('').split('\r\n')
+    expect(lines[0]).toBe('number,program,realism,seed,near,met,ended,reason,time [s],took [s],path [m],contacts,falls,"stands 12 cm from fender, within 2 cm, for 1 s","stands 12 cm from fender, within 2 cm, for 1 s, at [s]",touches nothing,"touches nothing, at [s]",stays aboard,"stays aboard, at [s]",lost,lost at [s],lost x [m],lost y [m],line in control')
+    expect(lines[1]).toBe('0,p0,typical,1,10 cm,1,finished,,20,5,1,0,0,met,5,met,1,met,1,,,,,')
+    expect(lines[2]).toBe('3,p0,typical,2,14 cm,0,time,,20,,1,0,0,met,,failed,1,met,1,touches nothing,4,1,1,7')
+    expect(lines).toHaveLength(4)
+  })
+})
