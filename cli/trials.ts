@@ -1,23 +1,28 @@
 import { availableParallelism } from 'node:os'
-import { writeFile } from 'node:fs/promises'
-import { basename } from 'node:path'
+import { mkdir, writeFile } from 'node:fs/promises'
+import { basename, join } from 'node:path'
 import { InvalidArgumentError, Option, type Command } from 'commander'
 import Piscina from 'piscina'
 import { REALISMS, type RealismName } from '../core/devices'
 import { checkProgram, compileProgram } from '../core/language'
 import { factsOf } from '../core/robot'
-import { readProject, type ProjectParts } from '../core/simulation'
-import { answersOf, dialValues, readPlan, runsOf, saidOf, trialsCsv, PLAN_VERSION, type Trial, type TrialBasis, type TrialPlan } from '../core/trials'
+import { writeKept } from '../core/runs/kept'
+import { openRun, readProject, type ProjectParts } from '../core/simulation'
+import { CHANCE, LEAST_BUDGET_TO_FIND, MOST_RUNS, answersOf, dialValues, findValues, findingSaid, inputsOf, jobOf, readPlan, runsOf, saidOf, sensitivityOf, sensitivitySaid, trialsCsv, PLAN_VERSION, type Answers, type Trial, type TrialBasis, type TrialPlan } from '../core/trials'
+import type { ProgramData } from '../core/program'
 import { readJson, readText } from './files'
 import { errorLines, problemLines, readFolder } from './project'
+import type { Task } from './trials.worker'
 import { numberFrom, pairs, UsageError, type Exit } from './usage'
 
 type Pairs = readonly (readonly [string, string])[]
 interface Options {
   readonly plan?: string, readonly seeds: string, readonly realism: readonly RealismName[], readonly programs?: readonly string[]
-  readonly dial?: Pairs, readonly world?: Pairs, readonly seconds?: number, readonly json?: true, readonly csv?: string, readonly workers: number, readonly atLeast?: number
+  readonly dial?: Pairs, readonly world?: Pairs, readonly seconds?: number, readonly json?: true, readonly csv?: string, readonly workers: number, readonly atLeast?: number, readonly find?: number, readonly sure?: number, readonly keep?: string
 }
 
+/** Seeds after which it is looked whether more are needed. */
+const SEEDS_AT_ONCE = 20
 /** Milliseconds between two words about how far it is. */
 const TELL = 5000
 
@@ -35,6 +40,9 @@ export function addTrials(program: Command, exit: Exit): void {
     .option('--json', 'what it came to, in one line')
     .option('--workers <n>', 'threads that run them', numberFrom(1, 256, true), availableParallelism())
     .option('--at-least <share>', 'exit 1 where a program meets its goals less often', share)
+    .option('--sure <share>', 'no more seeds once every share is known to within so much, as in 5%', share)
+    .option('--keep <folder>', 'where a run of every way to fail goes, with its tape, NAME.mindrun')
+    .option('--find <runs>', 'finds good values of the dials within so many runs, judged on fresh seeds', numberFrom(LEAST_BUDGET_TO_FIND, MOST_RUNS, true))
     .action(async (folder: string, options: Options) => { exit.code = await trials(folder, options) })
 }
 
@@ -53,21 +61,75 @@ function realisms(text: string): readonly RealismName[] {
 }
 
 async function trials(folder: string, options: Options): Promise<number> {
-  const { basis, parts } = await basisOf(folder, options)
+  const made = await basisOf(folder, options)
+  const threads = new Threads(options.workers)
+  try {
+    return options.find === undefined ? await tryAll(made, threads, options) : await find(made, threads, options.find, options.json === true)
+  } finally {
+    await threads.end()
+  }
+}
+
+async function tryAll({ basis, parts }: Made, threads: Threads, options: Options): Promise<number> {
   const count = runsOf(basis.plan, basis.programs.length)
-  const done = await runAll(basis, count, options.workers)
+  // Whole seeds at a time: what is known of one program is known of all.
+  const batch = options.sure === undefined ? count : SEEDS_AT_ONCE * count / (basis.plan.seeds[1] - basis.plan.seeds[0] + 1)
+  const all: (Trial | string)[] = []
+  const done = (): readonly Trial[] => all.filter(a => typeof a !== 'string').sort((a, b) => a.number - b.number)
+  const sum = (): Answers => answersOf(basis, done(), all.filter(a => typeof a === 'string'))
+  for (let from = 0; from < count && !threads.stopped; from += batch) {
+    all.push(...await threads.run(basis, Array.from({ length: Math.min(batch, count - from) }, (_, i) => from + i)))
+    if (options.sure !== undefined && sum().results.every(r => r.runs > 0 && (r.share.high - r.share.low) / 2 <= options.sure!)) break
+  }
+  const answers = sum()
   const goals = parts.task?.goals.map(g => g.sentence) ?? []
-  const answers = answersOf(basis, done.trials, done.refused)
-  if (options.csv !== undefined) await writeFile(options.csv, [...trialsCsv(basis, done.trials, goals)].join(''))
-  if (options.json === true) process.stdout.write(`${JSON.stringify({ plan: basis.plan, programs: basis.programs.map(p => p.name), goals, runs: done.trials.length, ...answers })}\n`)
-  else process.stdout.write(`${saidOf(basis, answers, goals).join('\n')}\n`)
-  if (done.stopped) return 130
-  if (answers.refused.length > 0 && done.trials.length === 0) return 2
+  const sensitivity = sensitivityOf(basis, done())
+  const kept = options.keep === undefined ? [] : await keepExamples(options.keep, basis, answers, parts)
+  if (options.csv !== undefined) await writeFile(options.csv, [...trialsCsv(basis, done(), goals)].join(''))
+  if (options.json === true) process.stdout.write(`${JSON.stringify({ plan: basis.plan, programs: basis.programs.map(p => p.name), goals, runs: all.length, of: count, ...answers, sensitivity })}\n`)
+  else process.stdout.write(`${[
+    ...saidOf(basis, answers, goals), ...sensitivitySaid(sensitivity), ...kept,
+    ...all.length < count && !threads.stopped ? [`${all.length} of ${count} runs were enough: every share is known to within ${Math.round(100 * options.sure!)} %`] : [],
+  ].join('\n')}\n`)
+  if (threads.stopped) return 130
+  if (answers.refused.length > 0 && done().length === 0) return 2
   return options.atLeast !== undefined && answers.results.some(r => r.share.value < options.atLeast!) ? 1 : 0
 }
 
+/** Runs an example of every way to fail again with its tape, and keeps it in a folder; says how to ask why. */
+async function keepExamples(folder: string, basis: TrialBasis, answers: Answers, { arena }: ProjectParts): Promise<readonly string[]> {
+  await mkdir(folder, { recursive: true })
+  const lines: string[] = []
+  for (const { number, at } of answers.results.flatMap(r => r.failures.map(f => f.example))) {
+    const job = jobOf(basis.plan, basis.programs.length, number)
+    const inputs = inputsOf(basis, job, arena)
+    const opened = await openRun(inputs)
+    if (!opened.ok) continue
+    opened.simulation.runToEnd()
+    const path = join(folder, `${basis.programs[job.program]!.name}-${job.realism}-${job.seed}${basis.plan.dials.length === 0 ? '' : `-${job.setting}`}.mindrun`)
+    await writeFile(path, writeKept(basename(path, '.mindrun'), inputs, opened.simulation))
+    // What was lost by the end was lost after the last tick.
+    const last = (opened.simulation.tape.rows - 1) * opened.simulation.facts.tick
+    opened.simulation.free()
+    lines.push(`kept: ${path}; ./mindpath why ${path} --at ${Math.min(at, last).toFixed(2)}s`)
+  }
+  return lines
+}
+
+/** Finds good values of the dials. 0 when they are better than the text's, 1 when that cannot be told. */
+async function find({ basis: { documents, plan, programs }, compiled }: Made, threads: Threads, budget: number, json: boolean): Promise<number> {
+  const [program] = programs
+  if (programs.length !== 1 || plan.realisms.length !== 1 || plan.dials.length === 0 || compiled[0] == null) throw new UsageError('--find looks for the values of dials (--dial NAME=FROM..TO:1) of one program in one realism')
+  const found = await findValues({ documents, text: program!.text, program: compiled[0], plan, budget }, (basis, numbers) => threads.run(basis, numbers), line => { process.stderr.write(`mindpath: ${line}\n`) })
+  process.stdout.write(json ? `${JSON.stringify(found)}\n` : `${findingSaid(found).join('\n')}\n`)
+  if (threads.stopped) return 130
+  return found.comparison.more.value > 0 && found.comparison.chance < CHANCE || found.comparison.timeChance < CHANCE && (found.comparison.slower?.value ?? 0) < 0 ? 0 : 1
+}
+
+interface Made { readonly basis: TrialBasis, readonly parts: ProjectParts, readonly compiled: readonly (ProgramData | null)[] }
+
 /** Reads all that runs are made of, and checks it before the first of them. */
-async function basisOf(folder: string, options: Options): Promise<{ readonly basis: TrialBasis, readonly parts: ProjectParts }> {
+async function basisOf(folder: string, options: Options): Promise<Made> {
   const read = readPlan(options.plan === undefined ? planFrom(options) : await readJson(options.plan))
   if (!read.ok) throw new UsageError(read.problems.map(p => `${options.plan ?? 'the plan'}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
   const plan = read.value
@@ -79,11 +141,12 @@ async function basisOf(folder: string, options: Options): Promise<{ readonly bas
   const programs = texts.map(({ path, text }) => {
     const { runs, analysis, diagnostics } = checkProgram(text, facts)
     if (!runs) throw new UsageError(`the program cannot run\n${errorLines(path, text, diagnostics)}`)
-    const values = dialValues(plan, analysis.lanes.length === 0 ? null : compileProgram(analysis))
+    const compiled = analysis.lanes.length === 0 ? null : compileProgram(analysis)
+    const values = dialValues(plan, compiled)
     if (!values.ok) throw new UsageError(values.problems.map(p => `${path}: --dial ${p.path.replace('dials.', '')}=${p.value}: ${p.message}`).join('\n'))
-    return { name: basename(path).replace(/\.mindpath$/, ''), text, values: values.value }
+    return { name: basename(path).replace(/\.mindpath$/, ''), text, values: values.value, compiled }
   })
-  return { basis: { documents: project.documents, programs, plan }, parts: parts.value }
+  return { basis: { documents: project.documents, programs: programs.map(({ name, text, values }) => ({ name, text, values })), plan }, parts: parts.value, compiled: programs.map(p => p.compiled) }
 }
 
 /** A plan as the options say it. */
@@ -105,36 +168,40 @@ function planFrom({ seeds, realism, dial = [], world = [], seconds }: Options): 
   }
 }
 
-interface Done { readonly trials: readonly Trial[], readonly refused: readonly string[], readonly stopped: boolean }
+/** Threads that do jobs, telling how far they are; after Ctrl-C they do no more. */
+class Threads {
+  stopped = false
+  private readonly pool: Piscina
+  private readonly stop = (): void => { this.stopped = true }
 
-/** Does all jobs on threads, telling how far it is; Ctrl-C ends it with what there is. */
-async function runAll(basis: TrialBasis, count: number, workers: number): Promise<Done> {
-  const pool = new Piscina({ filename: new URL('./trials.worker.mjs', import.meta.url).href, minThreads: Math.min(workers, count), maxThreads: Math.min(workers, count), workerData: basis })
-  const found: Trial[] = []
-  const refused: string[] = []
-  const begun = Date.now()
-  let [next, stopped] = [0, false]
-  const stop = (): void => { stopped = true }
-  process.on('SIGINT', stop)
-  const tell = setInterval(() => {
-    const n = found.length + refused.length
-    const rate = n / (Date.now() - begun) * 1000
-    process.stderr.write(`mindpath: ${n} of ${count} runs, ${rate.toFixed(1)} a second${rate > 0 ? `, about ${Math.ceil((count - n) / rate)} s left` : ''}\n`)
-  }, TELL)
-  // A few more are asked for than there are threads: none waits for the next.
-  const lane = async (): Promise<void> => {
-    while (!stopped && next < count) {
-      const answer = await pool.run(next++) as Trial | string
-      if (typeof answer === 'string') refused.push(answer)
-      else found.push(answer)
+  constructor(private readonly count: number) {
+    this.pool = new Piscina({ filename: new URL('./trials.worker.mjs', import.meta.url).href, minThreads: count, maxThreads: count })
+    process.on('SIGINT', this.stop)
+  }
+
+  /** Does these jobs; what was done, in any order, where it was stopped. */
+  async run(basis: TrialBasis, numbers: readonly number[]): Promise<readonly (Trial | string)[]> {
+    const answers: (Trial | string)[] = []
+    const begun = Date.now()
+    let next = 0
+    const tell = setInterval(() => {
+      const rate = answers.length / (Date.now() - begun) * 1000
+      process.stderr.write(`mindpath: ${answers.length} of ${numbers.length} runs, ${rate.toFixed(1)} a second${rate > 0 ? `, about ${Math.ceil((numbers.length - answers.length) / rate)} s left` : ''}\n`)
+    }, TELL)
+    // A few more are asked for than there are threads: none waits for the next.
+    const lane = async (): Promise<void> => {
+      while (!this.stopped && next < numbers.length) answers.push(await this.pool.run({ basis, number: numbers[next++]! } satisfies Task) as Trial | string)
     }
+    try {
+      await Promise.all(Array.from({ length: 2 * this.count }, lane))
+    } finally {
+      clearInterval(tell)
+    }
+    return answers
   }
-  try {
-    await Promise.all(Array.from({ length: 2 * workers }, lane))
-  } finally {
-    clearInterval(tell)
-    process.off('SIGINT', stop)
-    await pool.destroy()
+
+  async end(): Promise<void> {
+    process.off('SIGINT', this.stop)
+    await this.pool.destroy()
   }
-  return { trials: found.sort((a, b) => a.number - b.number), refused, stopped }
 }

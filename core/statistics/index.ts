@@ -1,2 +1,2 @@
-export { binomialBelow, pairedDifference, pairsMore, signTest, wilson, Z95, type Estimate, type Pairs } from './proportions'
+export { binomialBelow, differenceOf, pairedDifference, pairsMore, signTest, wilson, Z95, type Estimate, type Pairs } from './proportions'
 export { medianOf, spreadOf, type Spread } from './spread'

@@ -42,6 +42,20 @@ export function pairedDifference({ both, onlyA, onlyB, neither }: Pairs): Estima
   return { value, low: value - part(b.value - b.low, a.high - a.value), high: value + part(b.high - b.value, a.value - a.low) }
 }
 
+/** How often something was met. */
+export interface Share { readonly met: number, readonly runs: number }
+
+/**
+ * By how much the second share is larger than the first, of runs that have nothing to do with one another (R. G. Newcombe, "Interval
+ * estimation for the difference between independent proportions", Statistics in Medicine 17, 1998, method 10).
+ */
+export function differenceOf(first: Share, second: Share): Estimate {
+  const [a, b] = [wilson(first.met, first.runs), wilson(second.met, second.runs)]
+  const value = b.value - a.value
+  const part = (x: number, y: number): number => Math.sqrt(x * x + y * y)
+  return { value, low: value - part(b.value - b.low, a.high - a.value), high: value + part(b.high - b.value, a.value - a.low) }
+}
+
 /**
  * The probability of a split at least as uneven as this, were both sides as likely (the exact sign test, two-sided; of pairs that differ it
  * is McNemar's exact test). 1 where nothing was split.

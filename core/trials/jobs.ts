@@ -5,7 +5,7 @@ import { RandomStream } from '../random'
 import { readDials } from '../simulation'
 import { findUnit, unitsOfKind } from '../units'
 import type { Read } from '../document'
-import { settingsOf, type Range, type TrialPlan } from './plan'
+import { settingsOf, type TrialPlan, type WorldRanges } from './plan'
 
 /** One run of a plan. Its number says all that it is made of, wherever it is done. */
 export interface Job {
@@ -65,12 +65,15 @@ export function settingAt(values: readonly (readonly DialValue[])[], setting: nu
   return chosen
 }
 
+/** What is drawn for a seed of each variation that the plan has, SI. */
+export function drawnOf({ world }: TrialPlan, seed: number): Partial<Record<keyof WorldRanges, number>> {
+  const names = Object.keys(world) as (keyof WorldRanges)[]
+  return Object.fromEntries(names.flatMap((name) => { const range = world[name]; return range === undefined ? [] : [[name, RandomStream.named(seed, `trials/${name}`).between(range[0], range[1])]] }))
+}
+
 /** How the world of a seed differs from its arena, as a run's `world` is written; the same for every program. */
-export function worldOf({ world }: TrialPlan, arena: Arena, seed: number): object {
-  const draw = (name: string, range: Range | undefined): number | undefined => range === undefined ? undefined : RandomStream.named(seed, `trials/${name}`).between(range[0], range[1])
-  const grip = draw('grip', world.grip)
-  const light = draw('light', world.light)
-  const [east, north, turn] = [draw('east', world.east), draw('north', world.north), draw('turn', world.turn)]
+export function worldOf(plan: TrialPlan, arena: Arena, seed: number): object {
+  const { grip, light, east, north, turn } = drawnOf(plan, seed)
   const moved = east !== undefined || north !== undefined || turn !== undefined
   return {
     ...grip === undefined ? {} : { grip }, ...light === undefined ? {} : { light },

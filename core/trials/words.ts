@@ -1,6 +1,9 @@
 import type { Estimate } from '../statistics'
+import { findUnit, formatQuantity } from '../units'
 import { CHANCE, plateauOf, settingSaid, type Answers, type Comparison, type Failures, type Result } from './answers'
+import type { Finding } from './find'
 import { settingAt } from './jobs'
+import type { Part, Sensitivity } from './sensitivity'
 import type { TrialBasis } from './trial'
 
 const percent = (x: number): string => `${(100 * x).toFixed(x > 0.995 && x < 1 || x > 0 && x < 0.005 ? 1 : 0)} %`
@@ -58,4 +61,33 @@ export function comparisonSaid({ pairs, more, chance, seedsMore, slower, timeCha
   if (slower === null) return success
   const time = timeChance < CHANCE ? `; where both do, ${slower.value > 0 ? a : b} is quicker by ${seconds(Math.abs(slower.value))} (${seconds(Math.min(Math.abs(slower.low), Math.abs(slower.high)))} to ${seconds(Math.max(Math.abs(slower.low), Math.abs(slower.high)))})` : '; where both do, neither can be told to be quicker'
   return success + time
+}
+
+/** A value of a variation, as people read it. */
+function variedText(of: Sensitivity['of'], value: number): string {
+  const unit = findUnit(of === 'turn' ? 'deg' : 'cm')!
+  return of === 'grip' || of === 'light' ? value.toFixed(2) : formatQuantity(value, unit)
+}
+
+/** What the variations of the world cost, a line each; those of which nothing is seen in one line. */
+export function sensitivitySaid(all: readonly Sensitivity[]): readonly string[] {
+  const cost = all.filter(s => s.costs.low > 0)
+  const none = all.filter(s => s.costs.low <= 0)
+  return [
+    ...cost.map(({ of, best, worst, costs }) => {
+      const within = (p: Part): string => `${variedText(of, p.from)} to ${variedText(of, p.to)}: ${percent(p.share.value)} of ${p.runs}`
+      return `${of} costs ${percent(costs.value)} of success (95 % sure: ${interval(costs)}): ${within(worst)}; ${within(best)}`
+    }),
+    ...none.length === 0 ? [] : [`nothing seen of ${none.map(s => s.of).join(', ')}`],
+  ]
+}
+
+/** What was found, and whether it is better than what the text has. */
+export function findingSaid({ values, own, found, given, comparison, runs }: Finding): readonly string[] {
+  return [
+    `found after ${runs} runs: ${settingSaid(values)}; the text has ${settingSaid(own)}`,
+    `on ${found.runs} fresh seeds, found: ${resultSaid(found)}`,
+    `on the same seeds, as the text has it: ${resultSaid(given)}`,
+    comparisonSaid(comparison, 'what the text has', 'what was found'),
+  ]
 }

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { RandomStream } from '../../core/random'
-import { binomialBelow, medianOf, pairedDifference, pairsMore, signTest, spreadOf, wilson } from '../../core/statistics'
+import { binomialBelow, differenceOf, medianOf, pairedDifference, pairsMore, signTest, spreadOf, wilson } from '../../core/statistics'
 
 describe('the share with its interval', () => {
   // Newcombe, "Two-sided confidence intervals for the single proportion", Statistics in Medicine 17, 1998, table I, method 3.
@@ -29,6 +29,14 @@ describe('the share with its interval', () => {
         expect(held / 2000, `${p}, ${n}`).toBeLessThan(0.99)
       }
     }
+  })
+})
+
+describe('two that have nothing to do with one another', () => {
+  // Newcombe, "Interval estimation for the difference between independent proportions", Statistics in Medicine 17, 1998, table II, method 10.
+  test.each([[[48, 80], [56, 70], 0.0524, 0.3339], [[3, 10], [9, 10], 0.1705, 0.8090]] as const)('%j and %j differ as published: %d to %d', (first, second, low, high) => {
+    const found = differenceOf({ met: first[0], runs: first[1] }, { met: second[0], runs: second[1] })
+    expect([Number(found.low.toFixed(4)), Number(found.high.toFixed(4))]).toEqual([low, high])
   })
 })
 

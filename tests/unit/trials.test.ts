@@ -2,7 +2,8 @@ import { beforeAll, describe, expect, test } from 'vitest'
 import { checkProgram, compileProgram } from '../../core/language'
 import { loadPhysics } from '../../core/physics'
 import { openRun, readProject } from '../../core/simulation'
-import { answersOf, dialValues, inputsOf, jobOf, plateauOf, readPlan, runsOf, runTrial, saidOf, settingAt, trialsCsv, worldOf, type Trial, type TrialBasis, type TrialPlan } from '../../core/trials'
+import { answersOf, dialValues, drawnOf, findValues, findingSaid, inputsOf, jobOf, plateauOf, readPlan, runsOf, runTrial, saidOf, sensitivityOf, sensitivitySaid, settingAt, trialsCsv, worldOf, type RunJobs, type Trial, type TrialBasis, type TrialPlan } from '../../core/trials'
+import { RandomStream } from '../../core/random'
 import { demoInputs, demoText, facts } from './kit'
 
 beforeAll(loadPhysics)
@@ -154,5 +155,75 @@ describe('what trials say', () => {
     expect(lines[1]).toBe('0,p0,typical,1,10 cm,1,finished,,20,5,1,0,0,met,5,met,1,met,1,,,,,')
     expect(lines[2]).toBe('3,p0,typical,2,14 cm,0,time,,20,,1,0,0,met,,failed,1,met,1,touches nothing,4,1,1,7')
     expect(lines).toHaveLength(4)
+  })
+})
+
+/** A trial that met all goals, or none, after so many seconds. */
+const trialOf = (number: number, met: boolean, took = 9): Trial => ({
+  number, ended: 'finished', reason: '', time: 20, goals: [], met, took: met ? took : null, path: 1, contacts: 0, falls: 0, lost: met ? null : { goal: null, time: 20, x: 0, y: 0, line: null, mode: '', stood: 0 },
+})
+
+describe('what a variation costs', () => {
+  test('is found where it does, in the part of its range where it does; nothing is said of the others', () => {
+    const of = plan({ seeds: [1, 120], world: { turn: ['-9 deg', '9 deg'], grip: [0.5, 1] } })
+    const basis = basisOf(of, OWN)
+    // Turned more than 4 degrees to the right it fails.
+    const trials = Array.from({ length: 120 }, (_, i) => trialOf(i, drawnOf(of, i + 1).turn! < 4 * Math.PI / 180))
+    const found = sensitivityOf(basis, trials)
+    expect(found.map(s => s.of)).toEqual(['turn', 'grip'])
+    expect(found[0]!.worst.from).toBeCloseTo(3 * Math.PI / 180, 9)
+    expect(found[0]!.parts.reduce((n, p) => n + p.runs, 0)).toBe(120)
+    expect(found[0]!.costs.low).toBeGreaterThan(0.5)
+    expect(found[1]!.costs.low).toBeLessThanOrEqual(0)
+    expect(sensitivitySaid(found)).toEqual([expect.stringMatching(/^turn costs \d+ % of success \(95 % sure: \d+ % to \d+ %\): 3 deg to 9 deg: \d+ % of \d+; -9 deg to -3 deg: 100 % of \d+$/), 'nothing seen of grip'])
+  })
+  test('of too few runs, and of no variation, nothing is said', () => {
+    const of = plan({ seeds: [1, 9], world: { grip: [0.5, 1] } })
+    expect(sensitivityOf(basisOf(of, OWN), Array.from({ length: 9 }, (_, i) => trialOf(i, true)))).toEqual([])
+    expect(sensitivityOf(basisOf(plan(), OWN), [trialOf(0, true)])).toEqual([])
+  })
+})
+
+describe('finding good values', () => {
+  const TEXT = 'dial near = 10 cm from 5 cm to 90 cm\ndial fast = 12 cm/s from 5 cm/s to 30 cm/s\nwhen sonar.distance < near -> halt\notherwise -> drive fast\n'
+  const dials = [{ name: 'near', from: '5 cm', to: '80 cm', count: 1 }, { name: 'fast', from: '5 cm/s', to: '30 cm/s', count: 1 }]
+  /** Goals are met with a probability that the values decide; every seed draws anew. */
+  const playing = (chance: (near: number, fast: number) => number, seen: Set<number> = new Set()): RunJobs => (basis, numbers) => Promise.resolve(numbers.map((number) => {
+    const job = jobOf(basis.plan, basis.programs.length, number)
+    seen.add(job.seed)
+    const [near, fast] = settingAt(basis.programs[job.program]!.values, job.setting).map(d => d.value) as [number, number]
+    return trialOf(number, RandomStream.named(job.seed, `played ${near} ${fast}`).chance(chance(near, fast)), 100 * (1 - fast))
+  }))
+  const search = (budget: number) => ({ documents: basisOf(plan(), OWN).documents, text: TEXT, program: compiled(TEXT), plan: plan({ seeds: [1, 1], dials }), budget })
+
+  test('comes near the best of two dials, says that it is better, and takes no more runs than it may', async () => {
+    const seen = new Set<number>()
+    const found = await findValues(search(600), playing((near, fast) => Math.max(0, 0.95 - 4 * Math.abs(near - 0.5) - 5 * Math.abs(fast - 0.2)), seen))
+    expect(Math.abs(found.values[0]!.value - 0.5)).toBeLessThan(0.12)
+    expect(Math.abs(found.values[1]!.value - 0.2)).toBeLessThan(0.08)
+    expect(found.own.map(v => v.text)).toEqual(['10 cm', '12 cm/s'])
+    expect(found.runs).toBeLessThanOrEqual(600)
+    expect(found.comparison.chance).toBeLessThan(0.001)
+    // The judgement's seeds are the last, and of both.
+    expect(found.found.runs).toBe(found.given.runs)
+    expect(Math.max(...seen)).toBe(seen.size)
+    expect(findingSaid(found)).toEqual([
+      expect.stringMatching(/^found after \d+ runs: near [\d.]+ cm, fast [\d.]+ cm\/s; the text has near 10 cm, fast 12 cm\/s$/), expect.stringMatching(/^on \d+ fresh seeds, found: met all goals in/), expect.stringMatching(/^on the same seeds, as the text has it: met all goals in/),
+      expect.stringMatching(/^what was found meets its goals more often than what the text has, by/),
+    ])
+  })
+  test('does not take luck for skill: where all values are alike, it says better in no more than one of twenty', async () => {
+    let claimed = 0
+    for (let i = 0; i < 60; i++) {
+      const { comparison } = await findValues({ ...search(200), plan: plan({ seeds: [1000 * i, 1000 * i], dials }) }, playing(() => 0.6))
+      if (comparison.chance < 0.05 && comparison.more.value > 0) claimed++
+    }
+    expect(claimed).toBeLessThanOrEqual(3)
+  })
+  test('among those that always work it takes the quickest', async () => {
+    const found = await findValues(search(300), playing(near => near < 0.3 ? 1 : 0))
+    expect(found.values[0]!.value).toBeLessThan(0.3)
+    expect(found.values[1]!.value).toBeGreaterThan(0.25)
+    expect(found.comparison.slower!.value).toBeLessThan(0)
   })
 })

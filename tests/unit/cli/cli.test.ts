@@ -267,6 +267,19 @@ describe('trials', () => {
     const one = run(...args, '--workers', '1')
     expect([one.status, JSON.parse(one.stdout)]).toEqual([0, said])
   })
+  test('keeps a run of every way to fail, which why and replay read', () => {
+    const folder = mkdtempSync(join(tmpdir(), 'mindpath-'))
+    const { status, stdout } = run('trials', 'demo/projects/kiss-the-fender', '--seeds', '1..3', '--programs', 'demo/projects/kiss-the-fender/first-try.mindpath', '--keep', folder)
+    expect(status).toBe(0)
+    const [, path, at] = /kept: (\S+\.mindrun); \.\/mindpath why \S+ --at ([\d.]+s)/.exec(stdout)!
+    expect(run('replay', path!).stdout).toContain('the same to the bit')
+    expect(run('why', path!, '--at', at!)).toMatchObject({ status: 0 })
+  })
+  test('stops where every share is known as well as was asked', () => {
+    const { stdout } = run('trials', 'demo/projects/kiss-the-fender', '--seeds', '1..200', '--sure', '9%', '--seconds', '1')
+    // None of twenty in a second: 0 to 16 %, which is 8 % either way.
+    expect(stdout).toMatch(/met all goals in 0 of 20 runs(.*\n)+20 of 200 runs were enough: every share is known to within 9 %\n$/)
+  })
   test.each([
     [['--seeds', '5..1'], /seeds: found \[5,1\]; expected the smaller seed first/],
     [['--seeds', '7'], /--seeds is 7; expected FROM\.\.TO/],
@@ -276,6 +289,8 @@ describe('trials', () => {
     [['--realism', 'easy'], /allowed is one or more of ideal, typical, rough/],
     [['--at-least', 'often'], /allowed is a share such as 95% or 0\.95/],
     [['--programs', 'none.mindpath'], /cannot read none\.mindpath/],
+    [['--find', '200'], /--find looks for the values of dials/],
+    [['--find', '20', '--dial', 'near=8 cm..20 cm:1'], /allowed is a whole number from 120 to/],
   ])('%j cannot: 2, and says why', async (more, says) => {
     expect(await called('trials', 'demo/projects/kiss-the-fender', ...more)).toMatchObject({ status: 2, stdout: '', stderr: expect.stringMatching(says) })
   })
