@@ -2,7 +2,6 @@ import { availableParallelism } from 'node:os'
 import { mkdir, writeFile } from 'node:fs/promises'
 import { basename, join } from 'node:path'
 import { InvalidArgumentError, Option, type Command } from 'commander'
-import Piscina from 'piscina'
 import { REALISMS, type RealismName } from '../core/devices'
 import { checkProgram, compileProgram } from '../core/language'
 import { factsOf } from '../core/robot'
@@ -12,7 +11,7 @@ import { CHANCE, LEAST_BUDGET_TO_FIND, MOST_RUNS, answersOf, dialValues, findVal
 import type { ProgramData } from '../core/program'
 import { readJson, readText } from './files'
 import { errorLines, problemLines, readFolder } from './project'
-import type { Task } from './trials.worker'
+import { Threads } from './threads'
 import { numberFrom, pairs, UsageError, type Exit } from './usage'
 
 type Pairs = readonly (readonly [string, string])[]
@@ -23,8 +22,7 @@ interface Options {
 
 /** Seeds after which it is looked whether more are needed. */
 const SEEDS_AT_ONCE = 20
-/** Milliseconds between two words about how far it is. */
-const TELL = 5000
+
 
 /** Runs a project many times. 0 when every program met its goals as often as is demanded, 1 when not, 2 when it could not run, 130 when it was stopped. */
 export function addTrials(program: Command, exit: Exit): void {
@@ -165,43 +163,5 @@ function planFrom({ seeds, realism, dial = [], world = [], seconds }: Options): 
       return { name, from, to, count: Number(count) }
     }),
     world: Object.fromEntries(world.map(([name, value]) => [name, ends(value, `--world ${name}`).map(end => name === 'grip' || name === 'light' ? Number(end) : end)])),
-  }
-}
-
-/** Threads that do jobs, telling how far they are; after Ctrl-C they do no more. */
-class Threads {
-  stopped = false
-  private readonly pool: Piscina
-  private readonly stop = (): void => { this.stopped = true }
-
-  constructor(private readonly count: number) {
-    this.pool = new Piscina({ filename: new URL('./trials.worker.mjs', import.meta.url).href, minThreads: count, maxThreads: count })
-    process.on('SIGINT', this.stop)
-  }
-
-  /** Does these jobs; what was done, in any order, where it was stopped. */
-  async run(basis: TrialBasis, numbers: readonly number[]): Promise<readonly (Trial | string)[]> {
-    const answers: (Trial | string)[] = []
-    const begun = Date.now()
-    let next = 0
-    const tell = setInterval(() => {
-      const rate = answers.length / (Date.now() - begun) * 1000
-      process.stderr.write(`mindpath: ${answers.length} of ${numbers.length} runs, ${rate.toFixed(1)} a second${rate > 0 ? `, about ${Math.ceil((numbers.length - answers.length) / rate)} s left` : ''}\n`)
-    }, TELL)
-    // A few more are asked for than there are threads: none waits for the next.
-    const lane = async (): Promise<void> => {
-      while (!this.stopped && next < numbers.length) answers.push(await this.pool.run({ basis, number: numbers[next++]! } satisfies Task) as Trial | string)
-    }
-    try {
-      await Promise.all(Array.from({ length: 2 * this.count }, lane))
-    } finally {
-      clearInterval(tell)
-    }
-    return answers
-  }
-
-  async end(): Promise<void> {
-    process.off('SIGINT', this.stop)
-    await this.pool.destroy()
   }
 }

@@ -1,8 +1,10 @@
 import { Argument, Command } from 'commander'
 import { readFileSync, writeFileSync } from 'node:fs'
+import { availableParallelism } from 'node:os'
 import { fuzzArenas } from './arenas'
 import { fuzzDocuments } from './documents'
 import { KEPT, demoProjects, fingerprints, keptLines, lineOf } from './fingerprints'
+import { Threads } from '../cli/threads'
 import { taskTable } from './tasks'
 import { fuzzEdits } from './edits'
 import { fuzzLanguage } from './language'
@@ -58,7 +60,9 @@ const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>
   },
   /** Every program of the demo tasks with some seeds (1 to 20), into docs/tasks.md. */
   async tasks(count) {
-    const { page, good } = await taskTable(readFileSync('docs/tasks.md', 'utf8'), demoProjects(), Array.from({ length: count ?? 20 }, (_, i) => i + 1), say)
+    const threads = new Threads(availableParallelism())
+    const { page, good } = await taskTable(readFileSync('docs/tasks.md', 'utf8'), demoProjects(), [1, count ?? 20], (basis, numbers) => threads.run(basis, numbers), say)
+    await threads.end()
     writeFileSync('docs/tasks.md', page)
     return good
   },

@@ -2,22 +2,11 @@ import { readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { readFolder } from '../cli/project'
 import type { RealismName } from '../core/devices'
-import { openRun } from '../core/simulation'
+import { readProject } from '../core/simulation'
+import { answersOf, jobOf, readPlan, runTrial, runsOf, saidOf, type Result, type RunJobs, type Trial, type TrialBasis } from '../core/trials'
 
-/** How a demo program did its task over some seeds: of how many runs it met every goal, and what went wrong in the others. */
-export interface Attempts {
-  readonly project: string
-  /** The program's file. */
-  readonly program: string
-  readonly realism: RealismName
-  readonly runs: number
-  /** Runs that met every goal. */
-  readonly met: number
-  /** Seconds until the middle one of those had met its last goal; null where none did. */
-  readonly median: number | null
-  /** Of each other run: its seed, how it ended and which goals were missed. */
-  readonly misses: readonly { readonly seed: number, readonly ended: string, readonly goals: readonly string[] }[]
-}
+/** How a demo program did its task over some seeds, and what there is to say of it. */
+export interface Attempts { readonly result: Result, readonly said: readonly string[] }
 
 /** The first attempt at a task, with the mistake that is typical of it. */
 export const FIRST_TRY = 'first-try.mindpath'
@@ -31,46 +20,49 @@ export function programsOf(project: string): readonly string[] {
   return [OWN, ...all.filter(file => file !== OWN && file !== FIRST_TRY), ...all.filter(file => file === FIRST_TRY)]
 }
 
-/** Runs a demo program to its end with each seed. Nothing of the runs is kept but how they ended. Throws for a project that cannot run. */
-export async function attempts(project: string, program: string, realism: RealismName, seeds: readonly number[]): Promise<Attempts> {
+/** Does jobs one after the other, here. */
+const here: RunJobs = async (basis, numbers) => {
+  const read = readProject(basis.documents)
+  if (!read.ok) throw new Error(JSON.stringify(read.problems))
+  const all: (Trial | string)[] = []
+  for (const number of numbers) all.push(await runTrial(basis, jobOf(basis.plan, basis.programs.length, number), read.value.arena))
+  return all
+}
+
+/** Runs a demo program to its end with each seed. Throws for a project that cannot run. */
+export async function attempts(project: string, program: string, realism: RealismName, seeds: readonly [number, number], run: RunJobs = here): Promise<Attempts> {
   const folder = join('demo/projects', project)
   const { documents, program: text } = await readFolder(folder, join(folder, program))
-  const times: number[] = []
-  const misses: Attempts['misses'][number][] = []
-  for (const seed of seeds) {
-    const opened = await openRun({ ...documents, program: text, realism, seed, limit: null, keeping: 'events' })
-    if (!opened.ok) throw new Error(`${project}, seed ${seed}: ${JSON.stringify([opened.problems, opened.diagnostics.filter(d => d.severity === 'error')])}`)
-    const { simulation } = opened
-    simulation.runToEnd()
-    const { end, goals, input } = simulation
-    const at = goals.map(g => g.at ?? 0)
-    const missed = (input.task?.goals ?? []).flatMap((goal, i) => goals[i]!.status === 'met' ? [] : [`${goal.sentence}${goals[i]!.progress === '' ? '' : ` (${goals[i]!.progress})`}`])
-    simulation.free()
-    if (missed.length === 0) times.push(Math.max(0, ...at))
-    else misses.push({ seed, ended: `${end!.ended}: ${end!.reason} ${end!.time.toFixed(1)} s`, goals: missed })
-  }
-  times.sort((a, b) => a - b)
-  return { project, program, realism, runs: seeds.length, met: times.length, median: times[Math.floor(times.length / 2)] ?? null, misses }
+  const [plan, parts] = [readPlan({ mindpath: 'trials', version: 1, seeds, realisms: [realism] }), readProject(documents)]
+  if (!plan.ok || !parts.ok) throw new Error(`${project}: its documents cannot be read`)
+  const basis: TrialBasis = { documents, programs: [{ name: program.replace('.mindpath', ''), text, values: [] }], plan: plan.value }
+  const done = await run(basis, Array.from({ length: runsOf(plan.value, 1) }, (_, i) => i))
+  const refused = done.filter(d => typeof d === 'string')
+  if (refused.length > 0) throw new Error(`${project}, ${program}: ${refused[0]!}`)
+  const answers = answersOf(basis, done.filter(d => typeof d !== 'string'))
+  return { result: answers.results[0]!, said: saidOf(basis, answers, parts.value.task?.goals.map(g => g.sentence) ?? []) }
 }
 
 /** Where the table stands in docs/tasks.md. */
 const TABLE = /<!-- attempts -->[\s\S]*<!-- \/attempts -->/
-const shown = (a: Attempts | undefined): string => a === undefined ? '' : `${a.met} of ${a.runs}`
+const percent = (x: number): string => (100 * x).toFixed(0)
+/** As a cell of the table: `17 of 20 (64 to 95 %)`. */
+export const shareCell = ({ met, runs, share }: Pick<Result, 'met' | 'runs' | 'share'>): string => `${met} of ${runs} (${percent(share.low)} to ${percent(share.high)} %)`
+const timeCell = ({ took }: Result): string => took === null ? '' : `${took.median.toFixed(0)} s`
 
 /** Runs every program of every demo task at typical and rough realism and puts the table of it into a page. True when each program does its task as often as is asked. */
-export async function taskTable(page: string, projects: readonly string[], seeds: readonly number[], tell: (line: string) => void): Promise<{ readonly page: string, readonly good: boolean }> {
+export async function taskTable(page: string, projects: readonly string[], seeds: readonly [number, number], run: RunJobs, tell: (line: string) => void): Promise<{ readonly page: string, readonly good: boolean }> {
   const rows: string[] = []
   let good = true
   for (const project of projects) {
     for (const program of programsOf(project)) {
-      const first = program === FIRST_TRY
-      const typical = await attempts(project, program, 'typical', seeds)
-      const rough = await attempts(project, program, 'rough', seeds)
-      const enough = first ? 2 * typical.met < typical.runs : program !== OWN || (typical.met >= 0.95 * typical.runs && rough.met >= 0.8 * rough.runs)
+      const [typical, rough] = [await attempts(project, program, 'typical', seeds, run), await attempts(project, program, 'rough', seeds, run)]
+      const [t, r] = [typical.result, rough.result]
+      const enough = program === FIRST_TRY ? 2 * t.met < t.runs : program !== OWN || (t.met >= 0.95 * t.runs && r.met >= 0.8 * r.runs)
       good &&= enough
-      const row = `| ${project} | ${program.replace('.mindpath', '')} | ${shown(typical)} | ${typical.median === null ? '' : `${typical.median.toFixed(0)} s`} | ${shown(rough)} | ${rough.median === null ? '' : `${rough.median.toFixed(0)} s`} |`
+      const row = `| ${project} | ${program.replace('.mindpath', '')} | ${shareCell(t)} | ${timeCell(t)} | ${shareCell(r)} | ${timeCell(r)} |`
       tell(`${row}${enough ? '' : ' too few or too many'}`)
-      for (const m of typical.misses.slice(0, 2)) tell(`    seed ${m.seed}, ${m.ended}: ${m.goals.join('; ')}`)
+      for (const line of typical.said.slice(1, 3)) tell(`    ${line.trim()}`)
       rows.push(row)
     }
   }

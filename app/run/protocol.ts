@@ -37,7 +37,8 @@ export type ToSimulation =
 export type FromSimulation =
   | { readonly type: 'opened', readonly run: number, readonly opened: Opened }
   | { readonly type: 'refused', readonly run: number, readonly problems: readonly ProblemIn[], readonly diagnostics: readonly Diagnostic[] }
-  | { readonly type: 'because', readonly run: number, readonly tick: number, readonly lanes: readonly Why[] }
+  /** `earlier`: the tick is of a run that this one went on from, with the program that it had. */
+  | { readonly type: 'because', readonly run: number, readonly tick: number, readonly lanes: readonly Why[], readonly earlier: boolean }
   | ({ readonly type: 'behind', readonly run: number } & Behind)
   /** The latest tick in which it was, null for none; answers come in the order of the questions. */
   | { readonly type: 'wasTrue', readonly run: number, readonly tick: number | null }

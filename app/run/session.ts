@@ -39,7 +39,7 @@ export const useSessionStore = defineStore('session', () => {
   /** What the parts of every condition are worth in a tick, by where the condition begins; null where nothing is known yet. */
   const live = shallowRef<{ readonly tick: number, readonly parts: ReadonlyMap<number, readonly LivePart[]> } | null>(null)
   /** Why the lanes did what they did in a tick, as somebody asked; null when nobody did. */
-  const reasons = shallowRef<{ readonly tick: number, readonly lanes: readonly Why[] } | null>(null)
+  const reasons = shallowRef<{ readonly tick: number, readonly lanes: readonly Why[], readonly earlier: boolean } | null>(null)
   /** What was behind the tick that was asked about; null until that is known. */
   const behind = shallowRef<Behind | null>(null)
   /** What was found of when a condition was true; null until somebody asks. */
@@ -120,7 +120,7 @@ export const useSessionStore = defineStore('session', () => {
         replayed.value = { same: message.same, says: message.says }
         return
       case 'because':
-        reasons.value = { tick: message.tick, lanes: message.lanes }
+        reasons.value = { tick: message.tick, lanes: message.lanes, earlier: message.earlier }
         return
       case 'behind':
         behind.value = message

@@ -158,6 +158,7 @@ async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
 function take(number: number, of: RunInputs, opened: OpenedRun): void {
   simulate(opened.simulation)
   shown = null
+  earlier = []
   const { program, task, limit } = opened.simulation.input
   announce(number, of, {
     tape: opened.simulation.tape, facts: opened.simulation.facts, analysis: opened.analysis, program, placed: opened.simulation.layout, parts: opened.simulation.movingParts(), first: opened.simulation.peek(),
@@ -209,11 +210,14 @@ async function goOn(m: Extract<ToSimulation, { type: 'goOn' }>): Promise<void> {
   factor = m.factor
   past.goTo(m.tick)
   const { tape } = simulation
+  const went = earlier
   const known: Known = { program: simulation.input.program, state: simulation.snapshot() }
   const of: RunInputs = { ...inputs, program: m.program, dials: {}, pokes: m.noise === null ? [] : [{ poke: 'draw', seed: m.noise, tick: tape.rows }], from: originOf(inputs, simulation, tape.rows, tape.digest()) }
   const opened = await openRun(of, known)
   if (!opened.ok) return post({ type: 'refused', run: m.run, problems: opened.problems, diagnostics: opened.diagnostics })
+  const before = stageNow()
   take(m.run, of, opened)
+  if (before !== null) earlier = [...went, before]
   send()
   if (m.go) go()
 }
@@ -228,6 +232,7 @@ async function show(m: Extract<ToSimulation, { type: 'show' }>): Promise<void> {
   // All that there is to see is on the tape: what runs it again is made after that.
   simulate(null)
   shown = kept
+  earlier = []
   announce(m.run, record, {
     tape, facts: context.facts, analysis: context.analysis, program: context.program, placed: layOut(context.parts.arena, record.seed), parts: movingShapes(worldParts(context.parts.robot)),
     first: tape.find(tape.first) ?? new Float64Array(tape.layout.width), goals: context.parts.task?.goals ?? [], limit: record.limit ?? context.parts.task?.limit ?? DEFAULT_LIMIT, carried: [],
@@ -259,12 +264,27 @@ async function runAgain(number: number, { tape, record, context }: KeptRun, agai
   post({ type: 'replayed', run, same, says: found?.found === 'difference' ? `at ${found.time.toFixed(2)} s ${found.what[0]!.title}` : '' })
 }
 
+/** A run with what its tape means. */
+interface Stage { readonly tape: Tape, readonly analysis: Analysis, readonly program: ProgramData }
+/** The runs that this one went on from, the first before the others. */
+let earlier: readonly Stage[] = []
+/** The run that is at work, or shown; null for one without rules. */
+function stageNow(): Stage | null {
+  const tape = (shown ?? simulation)?.tape
+  return tape === undefined || analysis === null || program === null ? null : { tape, analysis, program }
+}
+/** The run that a tick was of. */
+function stageOf(tick: number): Stage | null {
+  const now = stageNow()
+  return now !== null && tick >= now.tape.first ? now : earlier.findLast(s => tick >= s.tape.first && tick < s.tape.rows) ?? null
+}
+
 /** Answers for every lane, from the tape. */
 function because(tick: number): void {
-  const tape = (shown ?? simulation)?.tape
-  if (tape === undefined || analysis === null || program === null) return
-  const lanes = program.lanes.map((_, lane) => why(analysis!, program!, tape, tick, lane)).filter(w => w !== null)
-  post({ type: 'because', run, tick, lanes })
+  const of = stageOf(tick)
+  if (of === null) return
+  const lanes = of.program.lanes.map((_, lane) => why(of.analysis, of.program, of.tape, tick, lane)).filter(w => w !== null)
+  post({ type: 'because', run, tick, lanes, earlier: of.tape !== (shown ?? simulation)?.tape })
   const asked = ++questions
   setTimeout(() => {
     try {
@@ -292,9 +312,9 @@ function goInto(tick: number): void {
 }
 
 function askWasTrue({ tick, lane, rule, from, to }: Extract<ToSimulation, { type: 'wasTrue' }>): void {
-  const tape = (shown ?? simulation)?.tape
-  if (tape === undefined || analysis === null || program === null) return
-  const found = wasTrue(analysis, program, tape, lane, rule, { from, to }, tick)
+  const of = stageOf(tick)
+  if (of === null) return
+  const found = wasTrue(of.analysis, of.program, of.tape, lane, rule, { from, to }, tick)
   post({ type: 'wasTrue', run, tick: found === null ? null : found.to - 1 })
 }
 

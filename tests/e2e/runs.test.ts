@@ -58,6 +58,10 @@ describe('kept runs', () => {
     await page.focus('canvas[role=slider]')
     await page.keyboard.press('Home')
     await until(page, `document.querySelector('canvas[role=slider]').getAttribute('aria-valuenow') === '0'`)
+    // And why is answered there, by the program as it was.
+    await page.keyboard.press('w')
+    await until(page, `${hasText('.why', 'as it was before the run went on')} && ${hasText('.why', 'sonar.distance < 3 cm')}`)
+    await page.keyboard.press('w')
 
     await go(page, `${inject('address')}/projects/${id}/runs`)
     await page.waitForSelector(`[data-run="${second!.id}"]`)

@@ -68,6 +68,7 @@ const memoryNow = (name: string): string => {
         </span>
       </p>
     </div>
+    <p v-if="bench.reasons?.earlier === true" class="small">Lines and rules are those of the program as it was before the run went on.</p>
     <p v-if="stuckHere !== undefined">⟳ It got nowhere from {{ seconds(stuckHere.from) }} to {{ seconds(stuckHere.to) }}: {{ stuckSaid(stuckHere) }}<template v-if="stuckRule !== null"> · {{ stuckRule }}</template></p>
     <p v-if="bench.toldTrue !== ''" class="small" role="status">{{ bench.toldTrue }}</p>
     <template v-if="behind !== null">
