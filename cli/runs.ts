@@ -1,9 +1,9 @@
-import { readFile } from 'node:fs/promises'
 import { standingOf, type Standing } from '../core/runs'
 import { contextOf, type RunContext } from '../core/runs/context'
 import { readKept } from '../core/runs/kept'
 import { readRecord, replay, type Replayed, type RunRecord } from '../core/simulation'
 import type { Tape } from '../core/tape'
+import { jsonOf, readBytes } from './files'
 import { errorLines, problemLines } from './project'
 import { UsageError } from './usage'
 
@@ -18,21 +18,13 @@ const refuse = (path: string, problems: readonly { readonly path: string, readon
 
 /** Reads NAME.mindrun or NAME.run.json, told apart by what is in them; a usage error for anything else. */
 export async function readRunFile(path: string): Promise<RunFile> {
-  const bytes = await readFile(path).catch((error: NodeJS.ErrnoException) => {
-    throw new UsageError(`cannot read ${path}: ${error.code === 'ENOENT' ? 'there is no such file' : error.code === 'EISDIR' ? 'it is a folder' : error.message}`)
-  })
+  const bytes = await readBytes(path)
   if (bytes[0] !== '{'.charCodeAt(0)) {
     const kept = readKept(bytes)
     if (!kept.ok) throw refuse(path, kept.problems)
     return kept.value
   }
-  let value: unknown
-  try {
-    value = JSON.parse(bytes.toString('utf8'))
-  } catch (error) {
-    throw new UsageError(`${path} is not JSON: ${(error as Error).message}`)
-  }
-  const record = readRecord(value)
+  const record = readRecord(jsonOf(path, bytes.toString('utf8')))
   if (!record.ok) throw refuse(path, record.problems)
   const context = contextOf(record.value)
   if (!context.ok) throw new UsageError(problemLines(context.problems, document => `${path}: ${document}`))

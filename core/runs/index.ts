@@ -2,7 +2,7 @@
 export { broughtOver, type BroughtOver } from './bring'
 export { columnsOf, columnText, columnValue, placeColumns, unitOf, type Column } from './columns'
 export { csvOf, field } from './csv'
-export { differingSaid, firstDifference, ruleSaid, type Compared, type Comparison, type Differing } from './difference'
+export { differingSaid, firstDifference, ruleSaid, sameRules, type Compared, type Comparison, type Differing } from './difference'
 export { bandsOf, firstsOf, traceOf, wayOf, type Band, type Trace, type Way } from './glance'
 export { metIn, outlineOf, standingOf, stuckFor, touchesIn, type RunOutline, type Standing } from './outline'
 export { stuckIn, stuckSaid, type Stuck } from './stuck'

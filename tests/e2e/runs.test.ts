@@ -71,6 +71,8 @@ describe('kept runs', () => {
     await until(page, hasText('[data-difference=B]', 'first differs at'))
     expect(await text(page, '[data-difference=B]')).toMatch(/rule 1 wants: true in A, false in B/)
     expect((await page.$$('.compare .way')).length).toBe(2)
+    // A rule with another threshold is the same rule.
+    expect(await text(page, '.figures')).toMatch(/when sonar\.distance < 13 cm\s*[\d.]+ %\s*[\d.]+ %/)
     const csv = savedFile(page)
     await page.click('[aria-label="csv of B"]')
     const lines = Buffer.from(await csv, 'base64').toString('utf8').split('\r\n')

@@ -76,7 +76,7 @@ describe('the reference of the language', () => {
     expect(examples.map(e => readArena(e).ok)).toEqual([true])
   })
   test('the table of the demo tasks has every one of their programs', () => {
-    const found = [...read('docs/tasks.md').matchAll(/^\| ([a-z-]+) \| ([a-z-]+) \| \d+ of \d+ \|/gm)].map(m => `${m[1]!} ${m[2]!}`)
+    const found = [...read('docs/tasks.md').matchAll(/^\| ([a-z-]+) \| ([a-z-]+) \| \d+ of \d+ \(\d+ to \d+ %\) \|/gm)].map(m => `${m[1]!} ${m[2]!}`)
     expect(found).toEqual(demoProjects().flatMap(p => programsOf(p).map(f => `${p} ${f.replace('.mindpath', '')}`)))
   })
   test('links and pictures of the documents exist', () => {

@@ -58,10 +58,21 @@ function change(figure: Figure, i: number): string {
   const by = figure.of(all.value[i]!.row.outline) - figure.of(all.value[0]!.row.outline)
   return i === 0 || by === 0 ? '' : `${by > 0 ? '+' : '−'}${figureText(figure, Math.abs(by))}`
 }
-/** Which share of its time each rule had control: rules that say the same stand in one line. */
+/** Which share of its time each rule had control: A's rules with those that stand for them in the others, then what only others have. */
 const shares = computed(() => {
-  const of = all.value.map(({ run, row: { outline } }) => new Map(outline.rules.map(r => [ruleName(r, run.program, lanes.value.length), r.share])))
-  return [...new Set(of.flatMap(rules => [...rules.keys()]))].map(name => ({ name, shares: of.map(rules => rules.get(name)) }))
+  const rows: { name: string, shares: (number | undefined)[] }[] = []
+  const nothing = (): undefined[] => all.value.map(() => undefined)
+  all.value.forEach(({ run, row: { outline } }, i) => {
+    outline.rules.forEach((rule, number) => {
+      const like = i === 0 ? undefined : run.like.get(number)
+      const row = like === undefined ? undefined : rows[like]
+      if (row !== undefined) { row.shares[i] = rule.share; return }
+      const shares: (number | undefined)[] = nothing()
+      shares[i] = rule.share
+      rows.push({ name: ruleName(rule, run.program, lanes.value.length), shares })
+    })
+  })
+  return rows
 })
 const goals = computed(() => [...new Set(all.value.flatMap(({ row }) => row.outline.goals.map(g => g.name)))])
 function goalOf(i: number, name: string): string {
@@ -175,7 +186,7 @@ const worth = (value: number): string => { if (column.value === undefined) retur
           <tr v-for="figure in FIGURES" :key="figure.title"><th>{{ figure.title }}</th><td v-for="({ row }, i) in all" :key="i" class="mono">{{ figureText(figure, figure.of(row.outline)) }} <span class="small">{{ change(figure, i) }}</span></td></tr>
           <tr v-for="name in goals" :key="name"><th>{{ name }}</th><td v-for="(_, i) in all" :key="i">{{ goalOf(i, name) }}</td></tr>
           <tr v-if="shares.length > 0"><th :colspan="all.length + 1" class="part">share of the time in control</th></tr>
-          <tr v-for="{ name, shares: parts } in shares" :key="name" class="rule"><th><code>{{ name }}</code></th><td v-for="(part, i) in parts" :key="i" class="mono">{{ part === undefined ? '—' : `${(100 * part).toFixed(part < 0.1 ? 1 : 0)} %` }}</td></tr>
+          <tr v-for="({ name, shares: parts }, n) in shares" :key="n" class="rule"><th><code>{{ name }}</code></th><td v-for="(part, i) in parts" :key="i" class="mono">{{ part === undefined ? '—' : `${(100 * part).toFixed(part < 0.1 ? 1 : 0)} %` }}</td></tr>
         </tbody>
       </v-table>
       <div class="programs" :class="{ two: programs.length > 1 }">

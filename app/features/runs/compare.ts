@@ -28,6 +28,8 @@ export interface Compared {
   readonly firsts: ReadonlyMap<string, number>
   readonly colors: readonly string[]
   readonly lanes: readonly { readonly name: string, readonly bands: readonly Band[] }[]
+  /** Of its rules by their numbers, which of the first run's each is; those that are none are left out. */
+  readonly like: ReadonlyMap<number, number>
   /** Where it first differs from the first run; null of that itself. */
   readonly difference: Comparison | null
 }

@@ -1,4 +1,4 @@
-import { bandsOf, columnsOf, csvOf, firstDifference, firstsOf, placeColumns, traceOf, wayOf } from '~~/core/runs'
+import { bandsOf, columnsOf, csvOf, firstDifference, firstsOf, placeColumns, sameRules, traceOf, wayOf } from '~~/core/runs'
 import { comparedOf } from '~~/core/runs/context'
 import { readKept, type KeptRun } from '~~/core/runs/kept'
 import type { Compared, FromCompare, ToCompare } from './compare'
@@ -33,7 +33,7 @@ self.onmessage = ({ data: m }: MessageEvent<ToCompare>) => {
     const [first] = runs
     post({
       type: 'compared', ask: m.ask,
-      runs: runs.map((run, i): Compared => ({ id: m.ids[i]!, ...glance(run), difference: i === 0 ? null : firstDifference(comparedOf(first!), comparedOf(run)) })),
+      runs: runs.map((run, i): Compared => ({ id: m.ids[i]!, ...glance(run), like: sameRules(run.context.map, first!.context.map), difference: i === 0 ? null : firstDifference(comparedOf(first!), comparedOf(run)) })),
       columns: first === undefined ? [] : columns(first).filter(c => c.spec.type.type === 'quantity' && runs.every(r => columns(r).some(o => o.id === c.id))).map(c => ({ id: c.id, title: c.title, spec: c.spec })),
     })
   } catch (error) {
@@ -43,7 +43,7 @@ self.onmessage = ({ data: m }: MessageEvent<ToCompare>) => {
 
 const columns = ({ tape: { layout }, context: { facts, map } }: KeptRun) => columnsOf({ facts, layout, program: map })
 
-function glance({ tape, record, context: { facts, map } }: KeptRun): Omit<Compared, 'id' | 'difference'> {
+function glance({ tape, record, context: { facts, map } }: KeptRun): Omit<Compared, 'id' | 'like' | 'difference'> {
   return {
     dt: tape.layout.dt, first: tape.first, rows: tape.rows, program: record.program, arena: record.arena, seed: record.seed, way: wayOf(tape), firsts: firstsOf(tape), colors: facts.colors,
     lanes: tape.layout.laneNames.map((name, i) => ({ name, bands: bandsOf(tape, map, i) })),
