@@ -1,9 +1,8 @@
 import type { Command } from 'commander'
 import { findUnit, KINDS, readQuantity } from '../core/units'
-import { namedCells } from '../core/program'
 import { columnText, columnsOf } from '../core/runs'
 import { lookInto, openRun, type Doing, type Insight, type KnownReading } from '../core/simulation'
-import { lastChange, why, type Why, type WhyPart, type WhyRule } from '../core/why'
+import { memoriesSet, why, type Why, type WhyPart, type WhyRule } from '../core/why'
 import { readTaped, type TapedRun } from './runs'
 import { UsageError } from './usage'
 
@@ -40,14 +39,14 @@ async function runInto(path: string, file: TapedRun, tick: number): Promise<{ re
   const opened = await openRun(file.record)
   if (!opened.ok) throw new UsageError(`${path}: it cannot be run again`)
   const { simulation } = opened
-  const changes = new Map(namedCells(program!).flatMap(({ name, what }, i) => { const at = what === 'memory' ? lastChange(tape, i, tick) : null; return at === null ? [] : [[name, at] as const] }))
-  const ticks = new Set(changes.values())
+  const changes = memoriesSet(program!, tape, tick)
+  const ticks = new Set(changes.map(c => c.at))
   const changed: Changed[] = []
   let insight: Insight | null = null
   for (let now = simulation.tape.rows; now <= tick && simulation.end === null; now++) {
     if (now !== tick && !ticks.has(now)) { simulation.advance(); continue }
     insight = lookInto(simulation)!
-    for (const [name, at] of changes) {
+    for (const { name, at } of changes) {
       const by = at === now ? insight.set.findLast(s => s.name === name) : undefined
       if (by !== undefined) changed.push({ ...by, tick: now })
     }

@@ -66,10 +66,9 @@ export const useSessionStore = defineStore('session', () => {
   const leaving = new Map<number, { readonly keepsake: Keepsake, readonly record: object }>()
   /** The run that another goes on from, until that is open. */
   let before: Compared | null = null
-  /** The run whose file the worker is writing; null for none. */
-  let writing: number | null = null
-  /** Ends the worker of before, once it has answered what it was asked last; null while there is none. */
-  let retire: (() => void) | null = null
+  /** Runs whose files are being written, each with the worker that does; one that is of no other use ends after that. */
+  const writing = new Map<number, Runner>()
+  const writes = (by: Runner): boolean => [...writing.values()].includes(by)
   /** Who waits for the run's record. */
   let waiting: ((record: RunRecord) => void)[] = []
   let runner = new Runner(hear)
@@ -77,9 +76,10 @@ export const useSessionStore = defineStore('session', () => {
   function hear(message: FromSimulation): void {
     if (message.type === 'kept') {
       const of = leaving.get(message.run)
-      if (writing === message.run) writing = null
+      const by = writing.get(message.run)
+      writing.delete(message.run)
       if (of !== undefined) keeping.keep(message.run, message.file, of.keepsake)
-      retire?.()
+      if (by !== undefined && by !== runner && !writes(by)) by.close()
       return
     }
     if (message.type === 'failed' ? message.run !== null && message.run !== run : message.run !== run) return
@@ -171,7 +171,7 @@ export const useSessionStore = defineStore('session', () => {
   function keep(): void {
     if (keepsake === null || !worthKeeping()) return
     const { title } = keepsake
-    writing = run
+    writing.set(run, runner)
     leaving.set(run, { keepsake, record: recordNow(title) })
     keepsake = null
     runner.send({ type: 'keep', run, title })
@@ -273,10 +273,8 @@ export const useSessionStore = defineStore('session', () => {
     keep()
     const old = runner
     // A run that is being kept is still under way in it: its answer is the last.
-    if (writing === run) {
-      retire = () => { old.close(); retire = null }
-      runner = new Runner(hear)
-    } else old.close()
+    if (writes(old)) runner = new Runner(hear)
+    else old.close()
     keepsake = null
     before = null
     run++

@@ -1,6 +1,6 @@
 import { layOut } from '~~/core/arena'
 import { mapOf, type Analysis } from '~~/core/language'
-import { namedCells, type ProgramData } from '~~/core/program'
+import type { ProgramData } from '~~/core/program'
 import { firstDifference, stuckIn } from '~~/core/runs'
 import { comparedOf } from '~~/core/runs/context'
 import { readKept, writeKept, type KeptRun } from '~~/core/runs/kept'
@@ -8,7 +8,7 @@ import { ENGINE_VERSION, movingShapes, openRun, originOf, recordOf, worldParts, 
 import type { Tape } from '~~/core/tape'
 import { DEFAULT_LIMIT } from '~~/core/task'
 import type { Carried } from '~~/core/vm'
-import { lastChange, LiveConditions, wasTrue, why } from '~~/core/why'
+import { LiveConditions, memoriesSet, wasTrue, why } from '~~/core/why'
 import { Hindsight } from './hindsight'
 import { Past } from './past'
 import type { CameraPicture, FromSimulation, LiveAt, Opened, Rows, ToSimulation } from './protocol'
@@ -205,7 +205,10 @@ function announce(number: number, of: RunInputs, { tape, analysis: read, program
 
 /** Goes on from an instant of the run that there is: with its own program the same to the bit, with another as far as that fits. */
 async function goOn(m: Extract<ToSimulation, { type: 'goOn' }>): Promise<void> {
-  if (simulation === null || past === null || inputs === null) return
+  if (simulation === null || past === null || inputs === null) {
+    // A kept run that can be looked at, but not be run again.
+    return post({ type: 'refused', run: m.run, problems: [{ document: 'run', path: 'engine', value: String(ENGINE_VERSION), message: 'this run cannot be run again, so nothing can go on from it' }], diagnostics: [] })
+  }
   running = false
   factor = m.factor
   past.goTo(m.tick)
@@ -302,8 +305,7 @@ function goInto(tick: number): void {
   const insight = hindsight.lookInto(tick)
   if (insight === null) return
   const { tape } = shown ?? simulation
-  const changed = namedCells(program).flatMap(({ name, what }, i) => { const at = what === 'memory' ? lastChange(tape, i, tick) : null; return at === null ? [] : [{ name, at }] })
-  const latest = changed.sort((a, b) => b.at - a.at).slice(0, MOST_SET)
+  const latest = memoriesSet(program, tape, tick).slice(0, MOST_SET)
   const within = new Map(latest.map(({ at }) => [at, at === tick ? insight : hindsight!.lookInto(at)]))
   post({
     type: 'behind', run, tick, known: insight.known, moving: insight.moving,

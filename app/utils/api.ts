@@ -90,9 +90,6 @@ async function call<T>(method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE', path
   }
 }
 
-/** The most that a browser sends for a page that is being closed, characters: it takes 64 kB of requests at once. */
-const MOST_LEFT = 60_000
-
 export const api = {
   status: () => call<{ up: boolean, damaged: string | null, notice: string | null }>('GET', '/api/status'),
   projects: () => call<readonly ListedProject[]>('GET', '/api/projects'),
@@ -120,12 +117,11 @@ export const api = {
   markRevision: (id: string, number: number, marked: boolean) => call<unknown>('PATCH', `/api/projects/${id}/revisions/${number}`, { marked }),
   /** Keeps a run's file. */
   keepRun: (id: string, file: Uint8Array<ArrayBuffer>, revision: number | null, origin: string | null) => call<{ id: string }>('POST', `/api/projects/${id}/runs`, file, { query: { ...revision === null ? {} : { revision }, ...origin === null ? {} : { origin } } }),
-  /** Tells of a run while the page is being closed: the server runs it again. Nobody waits for the answer; false where it is too large to be sent then. */
-  leaveRun: (id: string, left: object): boolean => {
-    if (JSON.stringify(left).length > MOST_LEFT) return false
-    void $fetch(`/api/projects/${id}/runs/left`, { method: 'POST', retry: 0, keepalive: true, body: left }).catch(() => undefined)
-    return true
-  },
+  /**
+   * Tells of a run while the page is being closed: the server runs it again. Nobody waits for the answer; false where it is larger than a
+   * browser sends then, 64 kB in all. A beacon, as it is on its way when this returns: what `$fetch` begins a moment later may be lost with the page.
+   */
+  leaveRun: (id: string, left: object): boolean => navigator.sendBeacon(`/api/projects/${id}/runs/left`, new Blob([JSON.stringify(left)], { type: 'application/json' })),
   runs: (id: string) => call<RunList>('GET', `/api/projects/${id}/runs`),
   runFile: (id: string) => call<ArrayBuffer>('GET', `/api/runs/${id}`, undefined, { responseType: 'arrayBuffer' }),
   changeRun: (id: string, change: { readonly name?: string, readonly starred?: boolean }) => call<unknown>('PATCH', `/api/runs/${id}`, change),

@@ -1,5 +1,5 @@
 import { expressionsIn, type Analysis, type Tree } from '../language'
-import type { ProgramData } from '../program'
+import { namedCells, type ProgramData } from '../program'
 import type { Tape } from '../tape'
 import { TapeReader } from './reader'
 
@@ -69,4 +69,12 @@ export function lastChange(tape: Tape, name: number, tick: number): number | nul
   let t = tick
   while (t > tape.first && Object.is(tape.value(t - 1, column), now)) t--
   return t > tape.first ? t : null
+}
+
+/** The memories whose value at a tick was set since the tape begins, by their names, each with the tick in which it was; the latest first. */
+export function memoriesSet(program: ProgramData, tape: Tape, tick: number): readonly { readonly name: string, readonly at: number }[] {
+  return namedCells(program).flatMap(({ name, what }, i) => {
+    const at = what === 'memory' ? lastChange(tape, i, tick) : null
+    return at === null ? [] : [{ name, at }]
+  }).sort((a, b) => b.at - a.at)
 }

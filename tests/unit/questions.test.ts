@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, test } from 'vitest'
 import { checkProgram, compileProgram } from '../../core/language'
 import { loadPhysics } from '../../core/physics'
 import { lookInto, openRun, originOf, Simulation, type Insight } from '../../core/simulation'
-import { hadControl, lastChange, wasTrue, why } from '../../core/why'
+import { hadControl, lastChange, memoriesSet, wasTrue, why } from '../../core/why'
 import { build, demoInputs, demoParts, facts } from './kit'
 
 beforeAll(loadPhysics)
@@ -65,11 +65,13 @@ describe('when a part of a condition was true', () => {
 
 describe('when a memory changed', () => {
   test('is the tick of its latest value; null while it is what it began with', () => {
-    const { tape, ticks, control } = ran(PROGRAM, 12)
+    const { tape, compiled, ticks, control } = ran(PROGRAM, 12)
     const began = ticks.find(t => control(t) === 0)!
     expect(lastChange(tape, 0, began)).toBe(began)
     expect(lastChange(tape, 0, began + 5)).toBe(began)
     expect(lastChange(tape, 0, began - 1)).toBeNull()
+    expect(memoriesSet(compiled, tape, began + 5)).toEqual([{ name: 'turns', at: began }])
+    expect(memoriesSet(compiled, tape, began - 1)).toEqual([])
   })
 })
 

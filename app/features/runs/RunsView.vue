@@ -67,7 +67,7 @@ useKeys('Runs', {
 
 <template>
   <div v-if="ready && !project.missing" class="view">
-    <ProjectBar class="bar" view="runs">
+    <ProjectBar view="runs">
       <KeyButton says="A run from a file, NAME.mindrun; or drop it on the page" @click="pickFile">Open a run…</KeyButton>
     </ProjectBar>
     <p v-if="runs.trouble !== null" class="told trouble" role="alert">✕ {{ runs.trouble }} <v-btn size="x-small" variant="text" aria-label="Put away" @click="runs.trouble = null">✕</v-btn></p>

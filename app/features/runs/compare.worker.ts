@@ -24,7 +24,8 @@ self.onmessage = ({ data: m }: MessageEvent<ToCompare>) => {
       return
     }
     for (const { id, file } of m.files) {
-      const kept = readKept(file)
+      // The server has read them before.
+      const kept = readKept(file, true)
       if (!kept.ok) return post({ type: 'failed', ask: m.ask, message: kept.problems.map(p => `${p.path}: ${p.message}`).join('; ') })
       read.set(id, kept.value)
     }
