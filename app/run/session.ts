@@ -14,6 +14,8 @@ import { useKeepingStore, type Keepsake } from './keeping'
 
 /** A run shorter than this is not kept by itself, ticks: a touch of the key. */
 const SHORT = 50
+/** The two events of a page that is being closed come within this, milliseconds. */
+const TOLD_ONCE = 5000
 
 /** What is asked of a session when a run is opened. */
 export interface OpenOptions { readonly go: boolean, readonly factor: number }
@@ -156,12 +158,18 @@ export const useSessionStore = defineStore('session', () => {
     ...opened.value!.inputs, title, ticks: rows.value, pokes: (tape.value?.events ?? []).flatMap(({ poke }) => poke === undefined ? [] : [poke]),
   })
 
+  /** When the server was told last, milliseconds. */
+  let told = -TOLD_ONCE
   /** The page is being closed: what is not kept yet is told of, so that the server runs it again. */
   function leaveAll(): void {
+    if (performance.now() - told < TOLD_ONCE) return
+    told = performance.now()
     if (worthKeeping()) leaving.set(run, { keepsake: keepsake!, record: recordNow(keepsake!.title) })
     for (const { keepsake: { project, revision, origin }, record } of leaving.values()) api.leaveRun(project, { record, revision, origin: origin === null ? null : keeping.known.get(origin) ?? null })
   }
-  // Also where the browser might bring the page back: whether it will is not known, and it may forget it at any time.
+  // Before another page is fetched, as a browser may end this one's process while it is still saying farewell; and where that was not asked, at the
+  // farewell. Also where the browser might bring the page back: whether it will is not known, and it may forget it at any time.
+  useEventListener('beforeunload', leaveAll)
   useEventListener('pagehide', leaveAll)
 
   /** Whether there is a run that is to be kept and has not been. */

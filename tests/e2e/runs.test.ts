@@ -167,8 +167,9 @@ describe('kept runs', () => {
     const { page, id } = await bench('otherwise -> turn right 40 deg/s\n')
     for (let i = 0; i < 4; i++) await page.keyboard.press('[')
     await page.keyboard.press('Enter')
-    await until(page, `parseFloat(document.querySelector('.clock').textContent) > 1.5`)
+    await until(page, `parseFloat(document.querySelector('.clock').textContent) > 0.1`)
     await page.keyboard.press('c')
+    await until(page, `parseFloat(document.querySelector('.clock').textContent) > 1.7`)
     await page.goto('about:blank')
     let all = await keptOf(id)
     for (let i = 0; i < 100 && all.length === 0; i++) { await new Promise(r => setTimeout(r, 100)); all = await keptOf(id) }
