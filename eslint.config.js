@@ -41,7 +41,7 @@ export default tseslint.config(
         { selector: 'AssignmentExpression[operator="**="]', message: 'Its last bit may differ between engines.' },
         { selector: 'NewExpression[callee.name="Date"]', message: 'Time is handed in.' },
       ],
-      'no-restricted-imports': ['error', { patterns: [{ group: ['node:*', 'vue', 'nuxt', '#*', 'pinia', 'vuetify', 'h3', 'kysely', '~*', '**/app/**', '**/server/**', '**/cli/**'], message: 'The core knows no screen, server or disk.' }] }],
+      'no-restricted-imports': ['error', { patterns: [{ group: ['node:*', 'vue', 'nuxt', '#*', 'pinia', 'vuetify', 'h3', 'kysely', '~*', '**/app/**', '**/server/**', '**/cli/**', '**/jobs/**'], message: 'The core knows no screen, server or disk.' }] }],
     },
   },
   // Documents with something wrong in them have no type.

@@ -3,15 +3,13 @@ import { mkdir, writeFile } from 'node:fs/promises'
 import { basename, join } from 'node:path'
 import { InvalidArgumentError, Option, type Command } from 'commander'
 import { REALISMS, type RealismName } from '../core/devices'
-import { checkProgram, compileProgram } from '../core/language'
-import { factsOf } from '../core/robot'
 import { writeKept } from '../core/runs/kept'
-import { openRun, readProject, type ProjectParts } from '../core/simulation'
-import { CHANCE, LEAST_BUDGET_TO_FIND, MOST_RUNS, answersOf, dialValues, findValues, findingSaid, inputsOf, jobOf, readPlan, runsOf, saidOf, sensitivityOf, sensitivitySaid, trialsCsv, PLAN_VERSION, type Answers, type Trial, type TrialBasis, type TrialPlan } from '../core/trials'
-import type { ProgramData } from '../core/program'
+import { openRun, type ProjectParts } from '../core/simulation'
+import { CHANCE, LEAST_BUDGET_TO_FIND, MOST_RUNS, answersOf, batchOf, findValues, findingSaid, inputsOf, isSure, jobOf, readBasis, readPlan, runsOf, saidOf, sensitivityOf, sensitivitySaid, trialsCsv, PLAN_VERSION, type Answers, type CheckedPlan, type Trial, type TrialBasis, type TrialPlan } from '../core/trials'
 import { readJson, readText } from './files'
-import { errorLines, problemLines, readFolder } from './project'
-import { Threads } from './threads'
+import { problemLines, readFolder } from './project'
+import { Threads } from '../jobs/threads'
+import { Crew } from './crew'
 import { numberFrom, pairs, UsageError, type Exit } from './usage'
 
 type Pairs = readonly (readonly [string, string])[]
@@ -19,10 +17,6 @@ interface Options {
   readonly plan?: string, readonly seeds: string, readonly realism: readonly RealismName[], readonly programs?: readonly string[]
   readonly dial?: Pairs, readonly world?: Pairs, readonly seconds?: number, readonly json?: true, readonly csv?: string, readonly workers: number, readonly atLeast?: number, readonly find?: number, readonly sure?: number, readonly keep?: string
 }
-
-/** Seeds after which it is looked whether more are needed. */
-const SEEDS_AT_ONCE = 20
-
 
 /** Runs a project many times. 0 when every program met its goals as often as is demanded, 1 when not, 2 when it could not run, 130 when it was stopped. */
 export function addTrials(program: Command, exit: Exit): void {
@@ -59,25 +53,25 @@ function realisms(text: string): readonly RealismName[] {
 }
 
 async function trials(folder: string, options: Options): Promise<number> {
-  const made = await basisOf(folder, options)
-  const threads = new Threads(options.workers)
+  const made = await planOf(folder, options)
+  const crew = new Crew(new Threads(options.workers))
   try {
-    return options.find === undefined ? await tryAll(made, threads, options) : await find(made, threads, options.find, options.json === true)
+    return options.find === undefined ? await tryAll(made, crew, options) : await find(made, crew, options.find, options.json === true)
   } finally {
-    await threads.end()
+    await crew.end()
   }
 }
 
-async function tryAll({ basis, parts }: Made, threads: Threads, options: Options): Promise<number> {
+async function tryAll({ basis, parts }: CheckedPlan, crew: Crew, options: Options): Promise<number> {
   const count = runsOf(basis.plan, basis.programs.length)
-  // Whole seeds at a time: what is known of one program is known of all.
-  const batch = options.sure === undefined ? count : SEEDS_AT_ONCE * count / (basis.plan.seeds[1] - basis.plan.seeds[0] + 1)
+  const sure = options.sure ?? basis.plan.sure
+  const batch = sure === null ? count : batchOf(basis)
   const all: (Trial | string)[] = []
   const done = (): readonly Trial[] => all.filter(a => typeof a !== 'string').sort((a, b) => a.number - b.number)
   const sum = (): Answers => answersOf(basis, done(), all.filter(a => typeof a === 'string'))
-  for (let from = 0; from < count && !threads.stopped; from += batch) {
-    all.push(...await threads.run(basis, Array.from({ length: Math.min(batch, count - from) }, (_, i) => from + i)))
-    if (options.sure !== undefined && sum().results.every(r => r.runs > 0 && (r.share.high - r.share.low) / 2 <= options.sure!)) break
+  for (let from = 0; from < count && !crew.stopped; from += batch) {
+    all.push(...await crew.run(basis, Array.from({ length: Math.min(batch, count - from) }, (_, i) => from + i)))
+    if (sure !== null && isSure(sum(), sure)) break
   }
   const answers = sum()
   const goals = parts.task?.goals.map(g => g.sentence) ?? []
@@ -87,9 +81,9 @@ async function tryAll({ basis, parts }: Made, threads: Threads, options: Options
   if (options.json === true) process.stdout.write(`${JSON.stringify({ plan: basis.plan, programs: basis.programs.map(p => p.name), goals, runs: all.length, of: count, ...answers, sensitivity })}\n`)
   else process.stdout.write(`${[
     ...saidOf(basis, answers, goals), ...sensitivitySaid(sensitivity), ...kept,
-    ...all.length < count && !threads.stopped ? [`${all.length} of ${count} runs were enough: every share is known to within ${Math.round(100 * options.sure!)} %`] : [],
+    ...all.length < count && !crew.stopped ? [`${all.length} of ${count} runs were enough: every share is known to within ${Math.round(100 * sure!)} %`] : [],
   ].join('\n')}\n`)
-  if (threads.stopped) return 130
+  if (crew.stopped) return 130
   if (answers.refused.length > 0 && done().length === 0) return 2
   return options.atLeast !== undefined && answers.results.some(r => r.share.value < options.atLeast!) ? 1 : 0
 }
@@ -115,36 +109,30 @@ async function keepExamples(folder: string, basis: TrialBasis, answers: Answers,
 }
 
 /** Finds good values of the dials. 0 when they are better than the text's, 1 when that cannot be told. */
-async function find({ basis: { documents, plan, programs }, compiled }: Made, threads: Threads, budget: number, json: boolean): Promise<number> {
+async function find({ basis: { documents, plan, programs }, compiled }: CheckedPlan, crew: Crew, budget: number, json: boolean): Promise<number> {
   const [program] = programs
   if (programs.length !== 1 || plan.realisms.length !== 1 || plan.dials.length === 0 || compiled[0] == null) throw new UsageError('--find looks for the values of dials (--dial NAME=FROM..TO:1) of one program in one realism')
-  const found = await findValues({ documents, text: program!.text, program: compiled[0], plan, budget }, (basis, numbers) => threads.run(basis, numbers), line => { process.stderr.write(`mindpath: ${line}\n`) })
+  const found = await findValues({ documents, text: program!.text, program: compiled[0], plan, budget }, (basis, numbers) => crew.run(basis, numbers), line => { process.stderr.write(`mindpath: ${line}\n`) })
   process.stdout.write(json ? `${JSON.stringify(found)}\n` : `${findingSaid(found).join('\n')}\n`)
-  if (threads.stopped) return 130
+  if (crew.stopped) return 130
   return found.comparison.more.value > 0 && found.comparison.chance < CHANCE || found.comparison.timeChance < CHANCE && (found.comparison.slower?.value ?? 0) < 0 ? 0 : 1
 }
 
-interface Made { readonly basis: TrialBasis, readonly parts: ProjectParts, readonly compiled: readonly (ProgramData | null)[] }
-
 /** Reads all that runs are made of, and checks it before the first of them. */
-async function basisOf(folder: string, options: Options): Promise<Made> {
+async function planOf(folder: string, options: Options): Promise<CheckedPlan> {
   const read = readPlan(options.plan === undefined ? planFrom(options) : await readJson(options.plan))
   if (!read.ok) throw new UsageError(read.problems.map(p => `${options.plan ?? 'the plan'}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
-  const plan = read.value
   const project = await readFolder(folder)
-  const parts = readProject(project.documents)
-  if (!parts.ok) throw new UsageError(problemLines(parts.problems, project.pathOf))
   const texts = options.programs === undefined ? [{ path: project.programPath, text: project.program }] : await Promise.all(options.programs.map(async path => ({ path, text: await readText(path) })))
-  const facts = factsOf(parts.value.robot)
-  const programs = texts.map(({ path, text }) => {
-    const { runs, analysis, diagnostics } = checkProgram(text, facts)
-    if (!runs) throw new UsageError(`the program cannot run\n${errorLines(path, text, diagnostics)}`)
-    const compiled = analysis.lanes.length === 0 ? null : compileProgram(analysis)
-    const values = dialValues(plan, compiled)
-    if (!values.ok) throw new UsageError(values.problems.map(p => `${path}: --dial ${p.path.replace('dials.', '')}=${p.value}: ${p.message}`).join('\n'))
-    return { name: basename(path).replace(/\.mindpath$/, ''), text, values: values.value, compiled }
-  })
-  return { basis: { documents: project.documents, programs: programs.map(({ name, text, values }) => ({ name, text, values })), plan }, parts: parts.value, compiled: programs.map(p => p.compiled) }
+  const checked = readBasis(project.documents, texts.map(({ path, text }) => ({ name: basename(path).replace(/\.mindpath$/, ''), text })), read.value)
+  if (!checked.ok) {
+    throw new UsageError(checked.problems.map((p) => {
+      if (p.document === 'program') return `the program cannot run\n${p.path}: ${p.message}`
+      if (p.document === 'plan') return `--${p.path.replace('dials.', 'dial ')}=${p.value}: ${p.message}`
+      return problemLines([{ ...p, document: p.document }], project.pathOf)
+    }).join('\n'))
+  }
+  return checked.value
 }
 
 /** A plan as the options say it. */

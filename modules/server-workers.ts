@@ -2,7 +2,10 @@ import { defineNuxtModule } from 'nuxt/kit'
 import { build } from 'esbuild'
 import { resolve } from 'node:path'
 
-/** Bundles `server/workers/*.worker.ts` beside the server's entry: the server's own build does not see them. */
+/** Threads of the server: its own, and those that do trials' jobs for it and for the command line. */
+const WORKERS = { 'run.worker': 'server/workers/run.worker.ts', 'trials.worker': 'jobs/trials.worker.ts' }
+
+/** Bundles them beside the server's entry: the server's own build does not see them. */
 export default defineNuxtModule({
   meta: { name: 'server-workers' },
   setup(_options, nuxt) {
@@ -10,8 +13,8 @@ export default defineNuxtModule({
     nuxt.hook('nitro:init', (nitro) => {
       nitro.hooks.hook('compiled', async () => {
         await build({
-          entryPoints: [resolve(nuxt.options.rootDir, 'server/workers/run.worker.ts')],
-          outfile: resolve(nitro.options.output.serverDir, 'run.worker.mjs'),
+          entryPoints: Object.entries(WORKERS).map(([out, path]) => ({ in: resolve(nuxt.options.rootDir, path), out })),
+          outdir: nitro.options.output.serverDir, outExtension: { '.js': '.mjs' },
           bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'warning',
         })
       })

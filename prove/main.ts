@@ -4,7 +4,8 @@ import { availableParallelism } from 'node:os'
 import { fuzzArenas } from './arenas'
 import { fuzzDocuments } from './documents'
 import { KEPT, demoProjects, fingerprints, keptLines, lineOf } from './fingerprints'
-import { Threads } from '../cli/threads'
+import { Crew } from '../cli/crew'
+import { Threads } from '../jobs/threads'
 import { taskTable } from './tasks'
 import { fuzzEdits } from './edits'
 import { fuzzLanguage } from './language'
@@ -60,9 +61,9 @@ const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>
   },
   /** Every program of the demo tasks with some seeds (1 to 20), into docs/tasks.md. */
   async tasks(count) {
-    const threads = new Threads(availableParallelism())
-    const { page, good } = await taskTable(readFileSync('docs/tasks.md', 'utf8'), demoProjects(), [1, count ?? 20], (basis, numbers) => threads.run(basis, numbers), say)
-    await threads.end()
+    const crew = new Crew(new Threads(availableParallelism()))
+    const { page, good } = await taskTable(readFileSync('docs/tasks.md', 'utf8'), demoProjects(), [1, count ?? 20], (basis, numbers) => crew.run(basis, numbers), say)
+    await crew.end()
     writeFileSync('docs/tasks.md', page)
     return good
   },

@@ -1,7 +1,7 @@
 import { medianOf, pairedDifference, pairsMore, signTest, spreadOf, wilson, type Estimate, type Pairs, type Spread } from '../statistics'
 import type { RealismName } from '../devices'
 import { jobOf, type DialValue } from './jobs'
-import { settingsOf } from './plan'
+import { runsOf, settingsOf } from './plan'
 import type { Trial, TrialBasis } from './trial'
 
 /** How often a program met its goals in a realism with a setting of the dials, and how long that took. */
@@ -64,6 +64,15 @@ export interface Answers {
 export const CHANCE = 0.05
 /** Who stood in one place for so long at the end was stuck, seconds. */
 const STUCK = 10
+
+/** Seeds after which it is looked whether more are needed. */
+const SEEDS_AT_ONCE = 20
+
+/** So many jobs come between two looks at whether more are needed: whole seeds, as what is known of one program is then known of all. */
+export const batchOf = ({ plan, programs }: TrialBasis): number => SEEDS_AT_ONCE * runsOf(plan, programs.length) / (plan.seeds[1] - plan.seeds[0] + 1)
+
+/** Whether every share is known to within so much: no more runs are needed. */
+export const isSure = ({ results }: Answers, within: number): boolean => results.every(r => r.runs > 0 && (r.share.high - r.share.low) / 2 <= within)
 
 /** Sums up trials; those that could not be done by their job's number with why. */
 export function answersOf({ plan, programs }: TrialBasis, trials: readonly Trial[], refused: readonly string[] = []): Answers {

@@ -1,4 +1,5 @@
-export { answersOf, plateauOf, settingSaid, CHANCE, type Answers, type Comparison, type Failures, type Result } from './answers'
+export { readBasis, MOST_PROGRAMS, type CheckedPlan, type PlanProblem } from './basis'
+export { answersOf, batchOf, isSure, plateauOf, settingSaid, CHANCE, type Answers, type Comparison, type Failures, type Result } from './answers'
 export { dialValues, drawnOf, jobOf, settingAt, worldOf, type DialValue, type Job } from './jobs'
 export { trialsCsv } from './csv'
 export { findValues, LEAST_BUDGET_TO_FIND, type Finding, type RunJobs, type Search } from './find'

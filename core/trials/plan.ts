@@ -37,6 +37,8 @@ export interface TrialPlan {
   readonly world: WorldRanges
   /** Seconds after which each run ends; null as the task says. */
   readonly limit: number | null
+  /** No more seeds once every share is known to within so much (0.05: five in a hundred either way); null for all of them. */
+  readonly sure: number | null
 }
 
 const upwards = (range: unknown): boolean => !Array.isArray(range) || range[0] <= range[1]
@@ -54,6 +56,7 @@ const schema = object({
   dials: array(object({ name: text().max(80).required(), from: text().max(40).required(), to: text().max(40).required(), count: plainNumber().integer().min(1).max(1000).required() }).noUnknown().required()).max(6, 'allowed are up to six dials').default(() => []),
   world: object({ grip: range(times), light: range(times), east: range(length), north: range(length), turn: range(angle) }).noUnknown().default(() => ({})),
   limit: plainNumber().min(0.02).max(3600).nullable().default(null),
+  sure: plainNumber().min(0.005).max(0.5).nullable().default(null),
 }).noUnknown().required() as unknown as ObjectSchema<TrialPlan & object>
 
 /** Reads a plan; what is left out is as it is usual. */

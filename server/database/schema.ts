@@ -8,6 +8,8 @@ export interface Database {
   shelf: ShelfTable
   runs: RunTable
   run_files: RunFileTable
+  plans: PlanTable
+  trials: TrialTable
   settings: SettingTable
 }
 
@@ -82,6 +84,48 @@ export interface RunTable {
 export interface RunFileTable {
   run_id: string
   body: Buffer
+}
+
+/** Trial plans, each with what its runs are made of as that was when it came. */
+export interface PlanTable {
+  id: string
+  project_id: string
+  /** JSON of core/trials' TrialPlan. */
+  plan: string
+  /** JSON of its programs: name, text, and the revision that it is; null for none. */
+  programs: string
+  robot: string
+  arena: string
+  task: string | null
+  /** How many runs it has. */
+  total: number
+  state: PlanState
+  /** Why it failed; '' while it did not. */
+  why: Generated<string>
+  /** Milliseconds that it has been under way. */
+  spent: Generated<number>
+  created_at: string
+  deleted_at: string | null
+}
+/** `enough`: it stopped early, as all was known well enough. */
+export type PlanState = 'waiting' | 'running' | 'done' | 'enough' | 'cancelled' | 'failed'
+
+/** A run of a plan: what it was made of, and what came of it. */
+export interface TrialTable {
+  id: Generated<number>
+  plan_id: string
+  /** Of its job: each once. */
+  number: number
+  program: string
+  realism: string
+  seed: number
+  /** JSON: values of dials, and how its world differs from the arena. */
+  dials: string
+  world: string
+  /** 1 where it met all goals; null where it could not be run. */
+  met: number | null
+  /** JSON of core/trials' Trial, or a string that says why it could not be run. */
+  result: string
 }
 
 export interface SettingTable {

@@ -103,7 +103,7 @@ export function kindOf(event: H3Event): Shelved {
   return kind
 }
 
-export function notFound(what: 'project' | 'document' | 'revision' | 'run' | Shelved = 'project') {
+export function notFound(what: 'project' | 'document' | 'revision' | 'run' | 'plan' | Shelved = 'project') {
   return createError({ statusCode: 404, statusMessage: `there is no such ${what}` })
 }
 

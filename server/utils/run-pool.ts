@@ -29,6 +29,9 @@ export const factsOnThread = (file: Uint8Array, gone: AbortSignal): Promise<Read
 export const leftOnThread = (record: object): Promise<Read<{ readonly facts: RunFacts, readonly file: Uint8Array }> | Refusal> =>
   onThread('left', record, new AbortController().signal)
 
+/** Runs one there with its tape, and makes its file. */
+export const fileOnThread = (title: string, inputs: RunInputs, gone: AbortSignal): Promise<Read<Uint8Array> | Refusal> => onThread('tapedFile', { title, inputs }, gone)
+
 async function onThread<T>(name: string, what: unknown, gone: AbortSignal): Promise<T | Refusal> {
   if (underWay >= MOST) return { ran: false, why: 'busy' }
   pool ??= new Piscina({

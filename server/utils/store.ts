@@ -5,12 +5,14 @@ import { openDatabase } from '../database/open'
 import { ProjectRepository } from '../database/projects'
 import { RunRepository } from '../database/runs'
 import { SHELVED, ShelfRepository } from '../database/shelf'
+import { TrialRepository } from '../database/trials'
 import { troubleOf } from '../database/trouble'
 
 export interface Store {
   readonly projects: ProjectRepository
   readonly shelf: ShelfRepository
   readonly runs: RunRepository
+  readonly trials: TrialRepository
   /** A kept document by its fingerprint. */
   readonly documents: (id: string) => Promise<unknown>
   /** Where a damaged database was put aside at this start; null when all was well. */
@@ -58,5 +60,5 @@ async function open(): Promise<Store> {
     await close()
     throw troubleOf(error, dataFolder()) ?? error
   }
-  return { projects: new ProjectRepository(db, now), shelf: new ShelfRepository(db, now), runs: new RunRepository(db, now), documents: id => documentOf(db, id, 'document'), damaged, notice, close }
+  return { projects: new ProjectRepository(db, now), shelf: new ShelfRepository(db, now), runs: new RunRepository(db, now), trials: new TrialRepository(db, now), documents: id => documentOf(db, id, 'document'), damaged, notice, close }
 }

@@ -1,9 +1,9 @@
-import type { Read } from '../../core/document'
+import type { Problem, Read } from '../../core/document'
 import { outlineOf } from '../../core/runs'
 import { comparedOf } from '../../core/runs/context'
 import { readKept, writeKept } from '../../core/runs/kept'
 import type { RunFacts } from '../database/runs'
-import { RECORD_HEAD, openRun, readRecord, replay, summarise, type RunInputs, type RunSummary } from '../../core/simulation'
+import { RECORD_HEAD, openRun, readRecord, replay, summarise, type RefusedRun, type RunInputs, type RunSummary } from '../../core/simulation'
 
 export type RunOutcome =
   | { readonly ran: true, readonly summary: RunSummary }
@@ -38,9 +38,24 @@ export async function left(inputs: object): Promise<Read<{ readonly facts: RunFa
   const record = readRecord({ ...inputs, ...RECORD_HEAD })
   if (!record.ok) return record
   const done = await replay(record.value)
-  if (!done.ok) return { ok: false, problems: [...done.problems.map(p => ({ ...p, path: `${p.document}: ${p.path}` })), ...done.diagnostics.filter(d => d.severity === 'error').map(d => ({ path: 'program', value: '', message: d.message }))] }
+  if (!done.ok) return { ok: false, problems: refusalOf(done) }
   const file = writeKept(record.value.title, record.value, done.simulation)
   done.simulation.free()
   const read = facts(file)
   return read.ok ? { ok: true, value: { facts: read.value, file } } : read
 }
+
+/** Runs to the end with a tape; its file. Problems where it cannot be run. */
+export async function tapedFile({ title, inputs }: { readonly title: string, readonly inputs: RunInputs }): Promise<Read<Uint8Array>> {
+  const opened = await openRun(inputs)
+  if (!opened.ok) return { ok: false, problems: refusalOf(opened) }
+  const { simulation } = opened
+  simulation.runToEnd()
+  const file = writeKept(title, inputs, simulation)
+  simulation.free()
+  return { ok: true, value: file }
+}
+
+/** Why a run is refused, as problems of one document. */
+const refusalOf = ({ problems, diagnostics }: RefusedRun): readonly Problem[] =>
+  [...problems.map(p => ({ ...p, path: `${p.document}: ${p.path}` })), ...diagnostics.filter(d => d.severity === 'error').map(d => ({ path: 'program', value: '', message: d.message }))]

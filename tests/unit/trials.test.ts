@@ -27,7 +27,7 @@ const GOALS = ['stands 12 cm from fender, within 2 cm, for 1 s', 'touches nothin
 
 describe('a plan', () => {
   test('takes what is usual where it says nothing', () => {
-    expect(plan()).toEqual({ mindpath: 'trials', version: 1, title: '', seeds: [1, 4], realisms: ['typical'], dials: [], world: {}, limit: null })
+    expect(plan()).toEqual({ mindpath: 'trials', version: 1, title: '', seeds: [1, 4], realisms: ['typical'], dials: [], world: {}, limit: null, sure: null })
   })
   test.each([
     [{ seeds: [4, 1] }, 'seeds', 'smaller seed first'],

@@ -14,7 +14,7 @@ import { PROGRAM_VERSION } from '../../../core/program'
 /** The command line as people call it. */
 const out = join(process.cwd(), '.build', 'cli-test.mjs')
 buildSync({ entryPoints: ['cli/main.ts'], bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: out, logLevel: 'error' })
-buildSync({ entryPoints: ['cli/trials.worker.ts'], bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: join(process.cwd(), '.build', 'trials.worker.mjs'), logLevel: 'error' })
+buildSync({ entryPoints: ['jobs/trials.worker.ts'], bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: join(process.cwd(), '.build', 'trials.worker.mjs'), logLevel: 'error' })
 
 function run(...args: string[]) {
   const { status, stdout, stderr } = spawnSync(process.execPath, ['--liftoff-only', out, ...args], { encoding: 'utf8' })

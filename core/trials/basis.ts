@@ -1,0 +1,54 @@
+import type { Problem } from '../document'
+import { checkProgram, compileProgram, placeOf } from '../language'
+import type { ProgramData } from '../program'
+import { factsOf } from '../robot'
+import { DEFAULT_LIMIT } from '../task'
+import { readProject, type ProblemIn, type ProjectDocuments, type ProjectParts } from '../simulation'
+import { dialValues } from './jobs'
+import { MOST_RUNS, runsOf, type TrialPlan } from './plan'
+import type { TrialBasis } from './trial'
+
+/** The most programs that a plan compares. */
+export const MOST_PROGRAMS = 12
+
+/** A plan with all that it is tried on, checked. */
+export interface CheckedPlan {
+  readonly basis: TrialBasis
+  readonly parts: ProjectParts
+  /** Its programs as they run; null for one without a rule. */
+  readonly compiled: readonly (ProgramData | null)[]
+  /** Seconds of simulated time that all its runs take at most. */
+  readonly longest: number
+}
+
+/** What is wrong with a plan, its documents or its programs. Of a program, the path is its name, line and column; of a dial, its name. */
+export type PlanProblem = Problem & { readonly document: ProblemIn['document'] | 'program' | 'plan' }
+
+/** Checks all that a plan's runs are made of before the first of them. */
+export function readBasis(documents: ProjectDocuments, given: readonly { readonly name: string, readonly text: string }[], plan: TrialPlan): { readonly ok: true, readonly value: CheckedPlan } | { readonly ok: false, readonly problems: readonly PlanProblem[] } {
+  const read = readProject(documents)
+  if (!read.ok) return read
+  if (given.length === 0 || given.length > MOST_PROGRAMS) return { ok: false, problems: [{ document: 'plan', path: 'programs', value: String(given.length), message: `allowed are 1 to ${MOST_PROGRAMS} programs` }] }
+  const runs = runsOf(plan, given.length)
+  if (runs > MOST_RUNS) return { ok: false, problems: [{ document: 'plan', path: 'seeds', value: JSON.stringify(plan.seeds), message: `with its programs, dials and realisms this plan has ${runs} runs; allowed are up to ${MOST_RUNS}` }] }
+  const { robot, task } = read.value
+  const facts = factsOf(robot)
+  const problems: PlanProblem[] = []
+  const compiled: (ProgramData | null)[] = []
+  const programs = given.map(({ name, text }) => {
+    const { runs, analysis, diagnostics } = checkProgram(text, facts)
+    const program = runs && analysis.lanes.length > 0 ? compileProgram(analysis) : null
+    compiled.push(program)
+    if (!runs) {
+      for (const { range, message } of diagnostics.filter(d => d.severity === 'error')) {
+        const { line, column } = placeOf(text, range.from)
+        problems.push({ document: 'program', path: `${name}:${line}:${column}`, value: text.slice(range.from, range.to).split('\n')[0]!, message })
+      }
+    }
+    const values = dialValues(plan, program)
+    if (!values.ok && runs) problems.push(...values.problems.map(p => ({ ...p, document: 'plan' as const })))
+    return { name, text, values: values.ok ? values.value : [] }
+  })
+  if (problems.length > 0) return { ok: false, problems }
+  return { ok: true, value: { basis: { documents, programs, plan }, parts: read.value, compiled, longest: runs * (plan.limit ?? task?.limit ?? DEFAULT_LIMIT) } }
+}

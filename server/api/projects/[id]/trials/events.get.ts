@@ -1,0 +1,15 @@
+import { createEventStream } from 'h3'
+import { answer, idOf } from '../../../../utils/request'
+import { useTrials } from '../../../../utils/trials'
+
+/** Server-sent events of a project's plans: `{ id, progress }`, whenever one came farther (progress null: its state changed). */
+export default answer(async (event, store) => {
+  const project = idOf(event)
+  const engine = await useTrials(store)
+  const stream = createEventStream(event)
+  const off = engine.listen((word) => {
+    if (word.project === project) void stream.push(JSON.stringify({ id: word.id, progress: word.progress })).catch(() => undefined)
+  })
+  stream.onClosed(async () => { off(); await stream.close() })
+  return stream.send()
+})

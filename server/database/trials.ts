@@ -1,0 +1,140 @@
+import { randomUUID } from 'node:crypto'
+import type { Kysely } from 'kysely'
+import type { Arena } from '../../core/arena'
+import { inputsOf, jobOf, readBasis, readPlan, type CheckedPlan, type Trial, type TrialPlan } from '../../core/trials'
+import { documentOf, keepDocument, within } from './documents'
+import type { Documents } from './projects'
+import type { Database, PlanState } from './schema'
+
+/** A program as a plan has it. */
+export interface PlanProgram { readonly name: string, readonly text: string, readonly revision: number | null }
+
+/** A plan as it is listed. */
+export interface PlanRow {
+  readonly id: string
+  readonly plan: TrialPlan
+  readonly programs: readonly { readonly name: string, readonly revision: number | null }[]
+  readonly total: number
+  readonly done: number
+  readonly met: number
+  readonly state: PlanState
+  readonly why: string
+  /** Milliseconds that it has been under way. */
+  readonly spent: number
+  readonly at: string
+}
+
+/** What came of a run, or why it could not be run. */
+export type TrialAnswer = Trial | string
+
+/** The most plans of a project that are listed. */
+const MOST_LISTED = 200
+/** The most trials that are handed out at once. */
+export const MOST_AT_ONCE = 5000
+
+/** Trial plans and what came of their runs. */
+export class TrialRepository {
+  constructor(private readonly db: Kysely<Database>, private readonly now: () => Date) {}
+
+  /** Keeps a plan that was checked; its id. null when there is no such project. */
+  async add(project: string, plan: TrialPlan, programs: readonly PlanProgram[], { robot, arena, task }: Documents, total: number): Promise<string | null> {
+    const id = randomUUID()
+    return within(this.db, async (trx) => {
+      const known = await trx.selectFrom('projects').select('id').where('id', '=', project).where('deleted_at', 'is', null).executeTakeFirst()
+      if (known === undefined) return null
+      await trx.insertInto('plans').values({
+        id, project_id: project, plan: JSON.stringify(plan), programs: JSON.stringify(programs), total, state: 'waiting', created_at: this.now().toISOString(), deleted_at: null,
+        robot: await keepDocument(trx, robot), arena: await keepDocument(trx, arena), task: task === null ? null : await keepDocument(trx, task),
+      }).execute()
+      return id
+    })
+  }
+
+  /** Of a project, the newest first; of one plan where its id is given. */
+  async list(of: { readonly project: string } | { readonly id: string }): Promise<readonly PlanRow[]> {
+    const rows = await this.db.selectFrom('plans').selectAll().where('deleted_at', 'is', null)
+      .where('project' in of ? 'project_id' : 'id', '=', 'project' in of ? of.project : of.id).orderBy('created_at', 'desc').orderBy('id').limit(MOST_LISTED).execute()
+    const counts = await this.db.selectFrom('trials').select(({ fn }) => ['plan_id', fn.countAll<number>().as('done'), fn.sum<number | null>('met').as('met')])
+      .where('plan_id', 'in', rows.map(r => r.id)).groupBy('plan_id').execute()
+    const countOf = new Map(counts.map(c => [c.plan_id, c]))
+    return rows.map(r => ({
+      id: r.id, plan: JSON.parse(r.plan) as TrialPlan, programs: (JSON.parse(r.programs) as PlanProgram[]).map(({ name, revision }) => ({ name, revision })),
+      total: r.total, done: countOf.get(r.id)?.done ?? 0, met: countOf.get(r.id)?.met ?? 0, state: r.state, why: r.why, spent: r.spent, at: r.created_at,
+    }))
+  }
+
+  /** A plan with all that its runs are made of; null when there is none of that id. Throws StoreTrouble for one that is damaged. */
+  async find(id: string): Promise<{ readonly project: string, readonly checked: CheckedPlan, readonly programs: readonly PlanProgram[] } | null> {
+    const row = await this.db.selectFrom('plans').selectAll().where('id', '=', id).where('deleted_at', 'is', null).executeTakeFirst()
+    if (row === undefined) return null
+    const programs = JSON.parse(row.programs) as PlanProgram[]
+    const plan = readPlan(JSON.parse(row.plan))
+    const documents = { robot: await documentOf(this.db, row.robot, 'robot'), arena: await documentOf(this.db, row.arena, 'arena'), task: row.task === null ? null : await documentOf(this.db, row.task, 'task') }
+    const checked = plan.ok ? readBasis(documents, programs, plan.value) : plan
+    if (!checked.ok) throw new Error(`a kept plan cannot be read: ${checked.problems.map(p => `${p.path}: ${p.message}`).join('; ')}`)
+    return { project: row.project_id, checked: checked.value, programs }
+  }
+
+  /** The plan to go on with: one that is under way, else the one that waits longest. null when there is none. */
+  async next(): Promise<string | null> {
+    const row = await this.db.selectFrom('plans').select('id').where('deleted_at', 'is', null).where('state', 'in', ['running', 'waiting'])
+      .orderBy(e => e.case().when('state', '=', 'running').then(0).else(1).end()).orderBy('created_at').executeTakeFirst()
+    return row?.id ?? null
+  }
+
+  /** How many plans are under way or wait. */
+  async waiting(): Promise<number> {
+    const row = await this.db.selectFrom('plans').select(({ fn }) => fn.countAll<number>().as('n')).where('deleted_at', 'is', null).where('state', 'in', ['running', 'waiting']).executeTakeFirst()
+    return row?.n ?? 0
+  }
+
+  /** Says how a plan stands. One that was cancelled stays so. */
+  async setState(id: string, state: PlanState, why = ''): Promise<boolean> {
+    const done = await this.db.updateTable('plans').set({ state, why }).where('id', '=', id).where('state', 'in', ['waiting', 'running']).executeTakeFirst()
+    return done.numUpdatedRows > 0n
+  }
+
+  /** Keeps what came of some runs, each once whoever else kept it, and how long that took, milliseconds. */
+  async keep(id: string, { basis, parts }: CheckedPlan, answers: ReadonlyMap<number, TrialAnswer>, spent: number): Promise<void> {
+    await within(this.db, async (trx) => {
+      const rows = [...answers].map(([number, answer]) => ({ plan_id: id, number, ...inputsText(basis, number, parts.arena), met: typeof answer === 'string' ? null : answer.met ? 1 : 0, result: JSON.stringify(answer) }))
+      for (let i = 0; i < rows.length; i += 100) await trx.insertInto('trials').values(rows.slice(i, i + 100)).onConflict(c => c.columns(['plan_id', 'number']).doNothing()).execute()
+      await trx.updateTable('plans').set(e => ({ spent: e('spent', '+', Math.round(spent)) })).where('id', '=', id).execute()
+    })
+  }
+
+  /** Numbers of the jobs that are done. */
+  async doneOf(id: string): Promise<ReadonlySet<number>> {
+    const rows = await this.db.selectFrom('trials').select('number').where('plan_id', '=', id).execute()
+    return new Set(rows.map(r => r.number))
+  }
+
+  /** What came of a plan's runs after a mark, in the order in which it came, and the mark after those; up to MOST_AT_ONCE. */
+  async answers(id: string, after: number): Promise<{ readonly mark: number, readonly answers: readonly { readonly number: number, readonly answer: TrialAnswer }[] }> {
+    const rows = await this.db.selectFrom('trials').select(['id', 'number', 'result']).where('plan_id', '=', id).where('id', '>', after).orderBy('id').limit(MOST_AT_ONCE).execute()
+    return { mark: rows.at(-1)?.id ?? after, answers: rows.map(r => ({ number: r.number, answer: JSON.parse(r.result) as TrialAnswer })) }
+  }
+
+  /** False when there is none of that id; it can be brought back until the server starts anew. One that was under way is cancelled. */
+  async remove(id: string): Promise<boolean> {
+    await this.setState(id, 'cancelled')
+    return this.mark(id, this.now().toISOString(), false)
+  }
+
+  async restore(id: string): Promise<boolean> { return this.mark(id, null, true) }
+
+  /** Lets go what was removed. */
+  async clear(): Promise<void> { await this.db.deleteFrom('plans').where('deleted_at', 'is not', null).execute() }
+
+  private async mark(id: string, at: string | null, deleted: boolean): Promise<boolean> {
+    const done = await this.db.updateTable('plans').set({ deleted_at: at }).where('id', '=', id).where('deleted_at', deleted ? 'is not' : 'is', null).executeTakeFirst()
+    return done.numUpdatedRows > 0n
+  }
+}
+
+/** What a run is made of, as its row says it. */
+function inputsText(basis: CheckedPlan['basis'], number: number, arena: Arena) {
+  const job = jobOf(basis.plan, basis.programs.length, number)
+  const { realism, seed, dials, world } = inputsOf(basis, job, arena)
+  return { program: basis.programs[job.program]!.name, realism, seed, dials: JSON.stringify(dials), world: JSON.stringify(world) }
+}

@@ -1,0 +1,180 @@
+import { buildSync } from 'esbuild'
+import { mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { pathToFileURL } from 'node:url'
+import { describe, expect, test } from 'vitest'
+import { jobOf, readBasis, readPlan, runTrial, type TrialPlan } from '../../../core/trials'
+import { RandomStream } from '../../../core/random'
+import { runJobs, shareOf, type Runner, type Shared } from '../../../jobs/runner'
+import { Threads } from '../../../jobs/threads'
+import { openDatabase } from '../../../server/database/open'
+import { ProjectRepository } from '../../../server/database/projects'
+import { TrialRepository } from '../../../server/database/trials'
+import { TrialEngine, type Word } from '../../../server/trials/engine'
+import { demoInputs } from '../kit'
+
+const { program: OWN, robot, arena, task } = demoInputs('kiss-the-fender', { realism: 'typical', seed: 1 })
+const DOCUMENTS = { robot, arena, task }
+const PROGRAMS = [{ name: 'own', text: OWN, revision: 3 }, { name: 'slow', text: `${OWN}# another\n`, revision: null }]
+
+function plan(more: object = {}): TrialPlan {
+  const read = readPlan({ mindpath: 'trials', version: 1, seeds: [1, 10], limit: 1, world: { grip: [0.5, 1] }, ...more })
+  if (!read.ok) throw new Error(JSON.stringify(read.problems))
+  return read.value
+}
+function checked(of: TrialPlan, programs = PROGRAMS) {
+  const read = readBasis(DOCUMENTS, programs, of)
+  if (!read.ok) throw new Error(JSON.stringify(read.problems))
+  return read.value
+}
+
+/** Does jobs in this thread, two at a time; `before` each may throw, as a thread that ends would. */
+class Here implements Runner {
+  readonly lanes = 2
+  count = 0
+  constructor(private readonly before: (count: number) => void = () => undefined) {}
+  async run({ basis }: Shared, number: number, signal: AbortSignal) {
+    await new Promise(r => setTimeout(r, 0))
+    signal.throwIfAborted()
+    this.before(this.count++)
+    const read = readBasis(basis.documents, basis.programs, basis.plan)
+    return runTrial(basis, jobOf(basis.plan, basis.programs.length, number), read.ok ? read.value.parts.arena : (() => { throw new Error('unread') })())
+  }
+  close() { return Promise.resolve() }
+}
+
+async function fresh() {
+  let clock = 0
+  const now = () => new Date(Date.UTC(2026, 0, 1) + 1000 * clock++)
+  const { db } = await openDatabase(mkdtempSync(join(tmpdir(), 'mindpath-')), now)
+  const project = await new ProjectRepository(db, now).create('A', DOCUMENTS, OWN)
+  const trials = new TrialRepository(db, now)
+  const add = async (of = plan(), programs = PROGRAMS) => (await trials.add(project, of, programs, DOCUMENTS, 10 * 2))!
+  return { db, project, trials, add }
+}
+type At = Awaited<ReturnType<typeof fresh>>
+const answersOf = async ({ trials }: At, id: string) => (await trials.answers(id, 0)).answers.toSorted((a, b) => a.number - b.number)
+const stateOf = async ({ trials }: At, id: string) => (await trials.list({ id }))[0]!
+
+/** What an undisturbed plan comes to, row by row. */
+async function undisturbed(of: TrialPlan) {
+  const rows: { number: number, answer: unknown }[] = []
+  await runJobs(new Here(), shareOf(checked(of).basis), Array.from({ length: 20 }, (_, i) => i), new AbortController().signal, (number, answer) => { rows.push({ number, answer: JSON.parse(JSON.stringify(answer)) }) })
+  return rows.sort((a, b) => a.number - b.number)
+}
+
+describe('the engine', () => {
+  test('does every run of a plan once, and keeps of each what it was made of and what came of it', async () => {
+    const at = await fresh()
+    const id = await at.add()
+    const words: Word[] = []
+    const engine = new TrialEngine(at.trials, new Here())
+    engine.listen(word => words.push(word))
+    engine.wake()
+    await engine.idle()
+    expect(await answersOf(at, id)).toEqual(await undisturbed(plan()))
+    expect(await stateOf(at, id)).toMatchObject({ state: 'done', done: 20, total: 20, programs: [{ name: 'own', revision: 3 }, { name: 'slow', revision: null }] })
+    const [row] = await at.db.selectFrom('trials').selectAll().where('number', '=', 3).execute()
+    expect(row).toMatchObject({ program: 'slow', realism: 'typical', seed: 2, dials: '{}' })
+    expect(JSON.parse(row!.world)).toEqual({ grip: expect.closeTo(0.75, 0.25) })
+    expect(words[0]).toMatchObject({ id, project: at.project, progress: { done: 0 } })
+    expect(words.some(w => w.progress?.done === 20)).toBe(true)
+    expect(words.at(-1)).toEqual({ id, project: at.project, progress: null })
+  })
+
+  test('comes to the same where threads end twenty times in the middle of jobs, and it is itself ended twice', async () => {
+    const at = await fresh()
+    const id = await at.add()
+    const luck = RandomStream.named(7, 'killing')
+    let killed = 0
+    const runner = () => new Here(() => { if (killed < 20 && luck.unit() < 0.5) { killed++; throw new Error('ended') } })
+    for (const most of [5, 9]) {
+      const engine = new TrialEngine(at.trials, runner())
+      const enough = new Promise<void>((resolve) => { engine.listen((w) => { if ((w.progress?.done ?? 0) >= most) resolve() }) })
+      engine.wake()
+      await enough
+      await engine.close()
+      expect(await stateOf(at, id)).toMatchObject({ state: 'running' })
+    }
+    const engine = new TrialEngine(at.trials, runner())
+    engine.wake()
+    await engine.idle()
+    expect(killed).toBeGreaterThan(5)
+    expect(await answersOf(at, id)).toEqual(await undisturbed(plan()))
+    expect(await stateOf(at, id)).toMatchObject({ state: 'done', done: 20 })
+  })
+
+  test('says of a job whose thread ends every time that it cannot be run, and goes on', async () => {
+    const at = await fresh()
+    const id = await at.add(plan({ seeds: [1, 1] }))
+    const engine = new TrialEngine(at.trials, new Here(() => { throw new Error('gone') }))
+    engine.wake()
+    await engine.idle()
+    expect((await answersOf(at, id)).map(a => a.answer)).toContain('whoever did it came to an end 5 times: gone')
+  })
+
+  test('cancels a plan at once, keeps what it did, and goes on with the next; one that waits is cancelled before it begins', async () => {
+    const at = await fresh()
+    const [first, second, third] = [await at.add(), await at.add(), await at.add(plan({ seeds: [11, 20] }))]
+    const engine = new TrialEngine(at.trials, new Here())
+    const begun = new Promise<void>((resolve) => { engine.listen((w) => { if ((w.progress?.done ?? 0) > 0) resolve() }) })
+    engine.wake()
+    await begun
+    expect([await engine.cancel(first), await engine.cancel(second), await engine.cancel(first)]).toEqual([true, true, false])
+    await engine.idle()
+    const states = await Promise.all([first, second, third].map(id => stateOf(at, id)))
+    expect(states.map(s => s.state)).toEqual(['cancelled', 'cancelled', 'done'])
+    expect(states[0]!.done).toBeGreaterThan(0)
+    expect(states[0]!.done).toBeLessThan(20)
+    expect(states[1]!.done).toBe(0)
+  })
+
+  test('stops when all is known well enough', async () => {
+    const at = await fresh()
+    const id = (await at.trials.add(at.project, plan({ seeds: [1, 200], limit: 0.1, sure: 0.1 }), PROGRAMS, DOCUMENTS, 400))!
+    const engine = new TrialEngine(at.trials, new Here())
+    engine.wake()
+    await engine.idle()
+    // None meets its goals in a tenth of a second; of 20 seeds Wilson's interval is 16 % wide.
+    expect(await stateOf(at, id)).toMatchObject({ state: 'enough', done: 40, met: 0, total: 400 })
+  })
+
+  test('lets a plan fail that cannot be read any more, and does the others', async () => {
+    const at = await fresh()
+    const [bad, good] = [await at.add(), await at.add()]
+    await at.db.updateTable('plans').set({ programs: JSON.stringify([{ name: 'own', text: 'when when', revision: null }]) }).where('id', '=', bad).execute()
+    const engine = new TrialEngine(at.trials, new Here())
+    engine.wake()
+    await engine.idle()
+    expect(await stateOf(at, bad)).toMatchObject({ state: 'failed', why: expect.stringContaining('own:1:') })
+    expect(await stateOf(at, good)).toMatchObject({ state: 'done' })
+  })
+
+  test('a plan that was put away is no longer there, can be brought back, and goes with the next start', async () => {
+    const at = await fresh()
+    const id = await at.add()
+    expect([await at.trials.remove(id), await at.trials.remove(id), (await at.trials.list({ id })).length, await at.trials.next()]).toEqual([true, false, 0, null])
+    expect([await at.trials.restore(id), (await stateOf(at, id)).state]).toEqual([true, 'cancelled'])
+    await at.trials.remove(id)
+    await at.trials.clear()
+    expect(await at.trials.restore(id)).toBe(false)
+  })
+})
+
+describe('threads', () => {
+  test('that are ended in the middle of jobs change nothing of what comes', async () => {
+    const path = join(mkdtempSync(join(tmpdir(), 'mindpath-')), 'trials.worker.mjs')
+    writeFileSync(path, buildSync({ entryPoints: ['jobs/trials.worker.ts'], bundle: true, platform: 'node', format: 'esm', write: false, logLevel: 'error' }).outputFiles[0]!.contents)
+    const threads = new Threads(2, pathToFileURL(path))
+    const rows: { number: number, answer: unknown }[] = []
+    let kills = 0
+    await runJobs(threads, shareOf(checked(plan()).basis), Array.from({ length: 20 }, (_, i) => i), new AbortController().signal, (number, answer) => {
+      rows.push({ number, answer: JSON.parse(JSON.stringify(answer)) })
+      if (rows.length % 4 === 0) { kills++; void threads.kill() }
+    })
+    await threads.close()
+    expect(kills).toBe(5)
+    expect(rows.sort((a, b) => a.number - b.number)).toEqual(await undisturbed(plan()))
+  })
+})
