@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The views of one project. */
-defineProps<{ project: string, view: 'bench' | 'robot' | 'arena' | 'runs' }>()
+defineProps<{ project: string, view: 'bench' | 'robot' | 'arena' | 'runs' | 'trials' }>()
 </script>
 
 <template>
@@ -9,6 +9,7 @@ defineProps<{ project: string, view: 'bench' | 'robot' | 'arena' | 'runs' }>()
     <NuxtLink :to="`/projects/${project}/robot`" :aria-current="view === 'robot' ? 'page' : undefined">Robot</NuxtLink>
     <NuxtLink :to="`/projects/${project}/arena`" :aria-current="view === 'arena' ? 'page' : undefined">Arena</NuxtLink>
     <NuxtLink :to="`/projects/${project}/runs`" :aria-current="view === 'runs' ? 'page' : undefined">Runs</NuxtLink>
+    <NuxtLink :to="`/projects/${project}/trials`" :aria-current="view === 'trials' ? 'page' : undefined">Trials</NuxtLink>
   </nav>
 </template>
 

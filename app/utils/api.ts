@@ -1,6 +1,7 @@
 import { $fetch, type FetchError } from 'ofetch'
 import type { RunOutline } from '~~/core/runs'
 import type { TravellingProject } from '~~/core/simulation'
+import type { TrialPlan } from '~~/core/trials/plan'
 
 /** The server as the page sees it. The only place that fetches. */
 
@@ -74,6 +75,27 @@ export interface KeptRunRow {
 /** The runs of a project, the newest first; what all runs take, bytes, and how many megabytes they may. */
 export interface RunList { readonly runs: readonly KeptRunRow[], readonly bytes: number, readonly budget: number }
 
+/** A trial plan in the list of them. */
+export interface ListedPlan {
+  readonly id: string
+  /** null for one of another version. */
+  readonly plan: TrialPlan | null
+  readonly programs: readonly { readonly name: string, readonly revision: number | null }[]
+  readonly total: number
+  readonly done: number
+  readonly met: number
+  readonly state: 'waiting' | 'running' | 'done' | 'enough' | 'cancelled' | 'failed'
+  readonly why: string
+  /** Milliseconds that it has been under way. */
+  readonly spent: number
+  readonly at: string
+  readonly progress: TrialProgress | null
+}
+/** How far a plan has come that is under way: runs a second, and seconds left. */
+export interface TrialProgress { readonly id: string, readonly done: number, readonly rate: number | null, readonly left: number | null }
+/** The plans of a project, the newest first; threads that do them, and simulated seconds that they do a second (null: not known yet). */
+export interface PlanList { readonly plans: readonly ListedPlan[], readonly threads: number, readonly pace: number | null }
+
 /** An answer, or why there is none: `status` 0 when the server could not be reached. */
 export type Answer<T> =
   | { readonly ok: true, readonly value: T }
@@ -127,6 +149,14 @@ export const api = {
   changeRun: (id: string, change: { readonly name?: string, readonly starred?: boolean }) => call<unknown>('PATCH', `/api/runs/${id}`, change),
   removeRun: (id: string) => call<unknown>('DELETE', `/api/runs/${id}`),
   restoreRun: (id: string) => call<unknown>('POST', `/api/runs/${id}/restore`, {}),
+  plans: (id: string) => call<PlanList>('GET', `/api/projects/${id}/trials`),
+  /** Has a plan tried, with the project's robot, arena and task as they are saved. */
+  addPlan: (id: string, plan: object, programs: readonly { readonly name: string, readonly text: string, readonly revision: number | null }[]) => call<{ id: string, total: number }>('POST', `/api/projects/${id}/trials`, { plan, programs }),
+  cancelPlan: (id: string) => call<{ cancelled: boolean }>('POST', `/api/trials/${id}/cancel`),
+  removePlan: (id: string) => call<unknown>('DELETE', `/api/trials/${id}`),
+  restorePlan: (id: string) => call<unknown>('POST', `/api/trials/${id}/restore`),
+  /** A run of a plan again, with its tape: the file of a kept run. */
+  trialFile: (id: string, number: number) => call<ArrayBuffer>('GET', `/api/trials/${id}/runs/${number}`, undefined, { responseType: 'arrayBuffer' }),
   setRunBudget: (megabytes: number) => call<unknown>('PUT', '/api/runs/budget', { megabytes }),
   ran: (id: string, revision: number) => call<unknown>('POST', `/api/projects/${id}/ran`, { revision }),
 }

@@ -6,4 +6,4 @@ export { findValues, LEAST_BUDGET_TO_FIND, type Finding, type RunJobs, type Sear
 export { MOST_RUNS, PLAN_VERSION, readPlan, runsOf, settingsOf, type TrialPlan } from './plan'
 export { inputsOf, runTrial, type Lost, type Trial, type TrialBasis } from './trial'
 export { sensitivityOf, type Part, type Sensitivity } from './sensitivity'
-export { comparisonSaid, failureSaid, findingSaid, saidOf, sensitivitySaid } from './words'
+export { comparisonSaid, failureSaid, findingSaid, saidOf, sensitivitySaid, spokenOf, type Spoken } from './words'

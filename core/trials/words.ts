@@ -11,34 +11,49 @@ const interval = ({ low, high }: Estimate): string => `${percent(low)} to ${perc
 const seconds = (x: number): string => `${Math.abs(x) < 10 ? x.toFixed(2) : x.toFixed(1)} s`
 const times = (n: number): string => n === 1 ? 'once' : `${n} times`
 
-/** What the trials say in sentences, one a line: for people, before any table. */
-export function saidOf(basis: TrialBasis, answers: Answers, goals: readonly string[]): readonly string[] {
+/** What the trials say in sentences, by what they are about. */
+export interface Spoken {
+  /** In the order of the answers' results; `where`: the realism and setting, '' where there is only one. */
+  readonly results: readonly { readonly program: string, readonly where: string, readonly said: string, readonly goals: readonly string[], readonly failures: readonly string[] }[]
+  /** In the order of the answers' comparisons. */
+  readonly comparisons: readonly string[]
+  readonly plateaus: readonly string[]
+  readonly refused: readonly string[]
+}
+
+export function spokenOf(basis: TrialBasis, answers: Answers, goals: readonly string[]): Spoken {
   const { programs, plan } = basis
-  const lines: string[] = []
   const name = (program: number): string => programs[program]!.name
   const where = ({ realism, program, setting }: Pick<Result, 'realism' | 'program' | 'setting'>): string =>
     [plan.realisms.length > 1 ? realism : '', settingSaid(settingAt(programs[program]!.values, setting))].filter(w => w !== '').join(', ')
-  for (const result of answers.results) {
-    const at = where(result)
-    lines.push(`${name(result.program)}${at === '' ? '' : ` (${at})`}: ${resultSaid(result)}`)
-    for (const [i, goal] of result.goals.entries()) if (result.goals.length > 1 && goal.met < result.runs) lines.push(`  ${goals[i]}: ${goal.met} of ${result.runs} (${interval(goal.share)})`)
-    for (const failure of result.failures.slice(0, 3)) lines.push(`  ${failureSaid(failure, goals)}`)
+  const plateaus = (plan.dials.length === 0 ? [] : plan.realisms).flatMap(realism => programs.flatMap((_, program): readonly string[] => {
+    const of = answers.results.filter(r => r.realism === realism && r.program === program && r.runs > 0)
+    const plateau = plateauOf(of)
+    if (of.length < 2 || plateau.length === 0) return []
+    const values = plateau.map(r => settingSaid(settingAt(programs[program]!.values, r.setting)))
+    return [`${name(program)}${plan.realisms.length > 1 ? ` (${realism})` : ''}: ${plateau.length === of.length ? 'no setting can be told from the best' : `as good as the best, as far as can be told: ${values.join('; ')}`}`]
+  }))
+  return {
+    results: answers.results.map(result => ({
+      program: name(result.program), where: where(result), said: resultSaid(result),
+      goals: result.goals.length < 2 ? [] : result.goals.flatMap((goal, i) => goal.met < result.runs ? [`${goals[i]}: ${goal.met} of ${result.runs} (${interval(goal.share)})`] : []),
+      failures: result.failures.map(failure => failureSaid(failure, goals)),
+    })),
+    comparisons: answers.comparisons.map((c) => { const at = where({ ...c, program: c.a }); return `${at === '' ? '' : `${at}: `}${comparisonSaid(c, name(c.a), name(c.b))}` }),
+    plateaus, refused: answers.refused.map(({ why, count }) => `Could not be run, ${times(count)}: ${why}`),
   }
-  for (const c of answers.comparisons) {
-    const at = where({ ...c, program: c.a })
-    lines.push(`${at === '' ? '' : `${at}: `}${comparisonSaid(c, name(c.a), name(c.b))}`)
-  }
-  for (const realism of plan.dials.length === 0 ? [] : plan.realisms) {
-    for (const [program] of programs.entries()) {
-      const of = answers.results.filter(r => r.realism === realism && r.program === program && r.runs > 0)
-      const plateau = plateauOf(of)
-      if (of.length < 2 || plateau.length === 0) continue
-      const values = plateau.map(r => settingSaid(settingAt(programs[program]!.values, r.setting)))
-      lines.push(`${name(program)}${plan.realisms.length > 1 ? ` (${realism})` : ''}: ${plateau.length === of.length ? 'no setting can be told from the best' : `as good as the best, as far as can be told: ${values.join('; ')}`}`)
-    }
-  }
-  for (const { why, count } of answers.refused) lines.push(`Could not be run, ${times(count)}: ${why}`)
-  return lines
+}
+
+/** Ways to fail that are told of in a few lines. */
+const MOST_FAILURES = 3
+
+/** What the trials say, one sentence a line: for people, before any table. */
+export function saidOf(basis: TrialBasis, answers: Answers, goals: readonly string[]): readonly string[] {
+  const { results, comparisons, plateaus, refused } = spokenOf(basis, answers, goals)
+  return [
+    ...results.flatMap(({ program, where, said, goals, failures }) => [`${program}${where === '' ? '' : ` (${where})`}: ${said}`, ...[...goals, ...failures.slice(0, MOST_FAILURES)].map(line => `  ${line}`)]),
+    ...comparisons, ...plateaus, ...refused,
+  ]
 }
 
 const resultSaid = ({ runs, met, share, took }: Result): string => runs === 0 ? 'no runs'

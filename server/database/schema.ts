@@ -90,7 +90,7 @@ export interface RunFileTable {
 export interface PlanTable {
   id: string
   project_id: string
-  /** JSON of core/trials' TrialPlan. */
+  /** The plan as it was written, JSON. */
   plan: string
   /** JSON of its programs: name, text, and the revision that it is; null for none. */
   programs: string

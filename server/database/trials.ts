@@ -12,7 +12,8 @@ export interface PlanProgram { readonly name: string, readonly text: string, rea
 /** A plan as it is listed. */
 export interface PlanRow {
   readonly id: string
-  readonly plan: TrialPlan
+  /** null for one of another version. */
+  readonly plan: TrialPlan | null
   readonly programs: readonly { readonly name: string, readonly revision: number | null }[]
   readonly total: number
   readonly done: number
@@ -36,8 +37,8 @@ export const MOST_AT_ONCE = 5000
 export class TrialRepository {
   constructor(private readonly db: Kysely<Database>, private readonly now: () => Date) {}
 
-  /** Keeps a plan that was checked; its id. null when there is no such project. */
-  async add(project: string, plan: TrialPlan, programs: readonly PlanProgram[], { robot, arena, task }: Documents, total: number): Promise<string | null> {
+  /** Keeps a plan that was checked, as it was written; its id. null when there is no such project. */
+  async add(project: string, plan: object, programs: readonly PlanProgram[], { robot, arena, task }: Documents, total: number): Promise<string | null> {
     const id = randomUUID()
     return within(this.db, async (trx) => {
       const known = await trx.selectFrom('projects').select('id').where('id', '=', project).where('deleted_at', 'is', null).executeTakeFirst()
@@ -58,7 +59,7 @@ export class TrialRepository {
       .where('plan_id', 'in', rows.map(r => r.id)).groupBy('plan_id').execute()
     const countOf = new Map(counts.map(c => [c.plan_id, c]))
     return rows.map(r => ({
-      id: r.id, plan: JSON.parse(r.plan) as TrialPlan, programs: (JSON.parse(r.programs) as PlanProgram[]).map(({ name, revision }) => ({ name, revision })),
+      id: r.id, plan: planOf(r.plan), programs: (JSON.parse(r.programs) as PlanProgram[]).map(({ name, revision }) => ({ name, revision })),
       total: r.total, done: countOf.get(r.id)?.done ?? 0, met: countOf.get(r.id)?.met ?? 0, state: r.state, why: r.why, spent: r.spent, at: r.created_at,
     }))
   }
@@ -73,6 +74,11 @@ export class TrialRepository {
     const checked = plan.ok ? readBasis(documents, programs, plan.value) : plan
     if (!checked.ok) throw new Error(`a kept plan cannot be read: ${checked.problems.map(p => `${p.path}: ${p.message}`).join('; ')}`)
     return { project: row.project_id, checked: checked.value, programs }
+  }
+
+  /** Id of the project that a plan is of; null when there is no such plan. */
+  async projectOf(id: string): Promise<string | null> {
+    return (await this.db.selectFrom('plans').select('project_id').where('id', '=', id).executeTakeFirst())?.project_id ?? null
   }
 
   /** The plan to go on with: one that is under way, else the one that waits longest. null when there is none. */
@@ -130,6 +136,11 @@ export class TrialRepository {
     const done = await this.db.updateTable('plans').set({ deleted_at: at }).where('id', '=', id).where('deleted_at', deleted ? 'is not' : 'is', null).executeTakeFirst()
     return done.numUpdatedRows > 0n
   }
+}
+
+function planOf(kept: string): TrialPlan | null {
+  const read = readPlan(JSON.parse(kept))
+  return read.ok ? read.value : null
 }
 
 /** What a run is made of, as its row says it. */

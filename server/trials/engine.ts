@@ -57,7 +57,7 @@ export class TrialEngine {
   async cancel(id: string): Promise<boolean> {
     const done = await this.plans.setState(id, 'cancelled')
     if (this.current?.id === id) this.current.stop.abort()
-    else if (done) await this.tell(id, null)
+    else if (done) await this.tell(id)
     return done
   }
 
@@ -92,6 +92,7 @@ export class TrialEngine {
     } catch (error) {
       // One that cannot be read, perhaps written by another version, must not keep the others.
       await this.plans.setState(id, 'failed', error instanceof Error ? error.message : String(error))
+      await this.tell(id)
       return
     }
     if (found === null) return
@@ -172,9 +173,10 @@ export class TrialEngine {
     }
   }
 
-  private async tell(id: string, progress: Progress | null): Promise<void> {
-    const found = await this.plans.find(id).catch(() => null)
-    if (found !== null) this.say({ project: found.project, id, progress })
+  /** Says that a plan's state changed which is not under way. */
+  private async tell(id: string): Promise<void> {
+    const project = await this.plans.projectOf(id)
+    if (project !== null) this.say({ project, id, progress: null })
   }
 
   private say(word: Word): void { for (const listener of this.listeners) listener(word) }

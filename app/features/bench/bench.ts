@@ -120,10 +120,19 @@ export const useBenchStore = defineStore('bench', () => {
     markRan()
   }
 
-  /** Shows a kept run from its file, in place of the one that there is. */
-  function show(file: Uint8Array): void {
+  /** The instant of a kept run that is to be looked at once it is there, seconds; null for its end. */
+  let arrival: number | null = null
+  watch(rows, (n) => {
+    if (arrival === null || kept.value === null || n < 2) return
+    look(Math.round(arrival / opened.value!.facts.tick))
+    arrival = null
+  })
+
+  /** Shows a kept run from its file, in place of the one that there is, at an instant (seconds), else at its end. */
+  function show(file: Uint8Array, at: number | null = null): void {
     const { data } = project
     if (data === null) return
+    arrival = at
     byHand.value = false
     putWhyAway()
     race = null

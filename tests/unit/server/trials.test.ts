@@ -18,8 +18,9 @@ const { program: OWN, robot, arena, task } = demoInputs('kiss-the-fender', { rea
 const DOCUMENTS = { robot, arena, task }
 const PROGRAMS = [{ name: 'own', text: OWN, revision: 3 }, { name: 'slow', text: `${OWN}# another\n`, revision: null }]
 
+const written = (more: object = {}) => ({ mindpath: 'trials', version: 1, seeds: [1, 10], limit: 1, world: { grip: [0.5, 1], turn: ['-3 deg', '3 deg'] }, ...more })
 function plan(more: object = {}): TrialPlan {
-  const read = readPlan({ mindpath: 'trials', version: 1, seeds: [1, 10], limit: 1, world: { grip: [0.5, 1] }, ...more })
+  const read = readPlan(written(more))
   if (!read.ok) throw new Error(JSON.stringify(read.problems))
   return read.value
 }
@@ -50,7 +51,7 @@ async function fresh() {
   const { db } = await openDatabase(mkdtempSync(join(tmpdir(), 'mindpath-')), now)
   const project = await new ProjectRepository(db, now).create('A', DOCUMENTS, OWN)
   const trials = new TrialRepository(db, now)
-  const add = async (of = plan(), programs = PROGRAMS) => (await trials.add(project, of, programs, DOCUMENTS, 10 * 2))!
+  const add = async (of = written(), programs = PROGRAMS) => (await trials.add(project, of, programs, DOCUMENTS, 10 * 2))!
   return { db, project, trials, add }
 }
 type At = Awaited<ReturnType<typeof fresh>>
@@ -77,7 +78,7 @@ describe('the engine', () => {
     expect(await stateOf(at, id)).toMatchObject({ state: 'done', done: 20, total: 20, programs: [{ name: 'own', revision: 3 }, { name: 'slow', revision: null }] })
     const [row] = await at.db.selectFrom('trials').selectAll().where('number', '=', 3).execute()
     expect(row).toMatchObject({ program: 'slow', realism: 'typical', seed: 2, dials: '{}' })
-    expect(JSON.parse(row!.world)).toEqual({ grip: expect.closeTo(0.75, 0.25) })
+    expect(JSON.parse(row!.world)).toEqual({ grip: expect.closeTo(0.75, 0.25), start: expect.objectContaining({ heading: expect.stringContaining('deg') }) })
     expect(words[0]).toMatchObject({ id, project: at.project, progress: { done: 0 } })
     expect(words.some(w => w.progress?.done === 20)).toBe(true)
     expect(words.at(-1)).toEqual({ id, project: at.project, progress: null })
@@ -107,7 +108,7 @@ describe('the engine', () => {
 
   test('says of a job whose thread ends every time that it cannot be run, and goes on', async () => {
     const at = await fresh()
-    const id = await at.add(plan({ seeds: [1, 1] }))
+    const id = await at.add(written({ seeds: [1, 1] }))
     const engine = new TrialEngine(at.trials, new Here(() => { throw new Error('gone') }))
     engine.wake()
     await engine.idle()
@@ -116,7 +117,7 @@ describe('the engine', () => {
 
   test('cancels a plan at once, keeps what it did, and goes on with the next; one that waits is cancelled before it begins', async () => {
     const at = await fresh()
-    const [first, second, third] = [await at.add(), await at.add(), await at.add(plan({ seeds: [11, 20] }))]
+    const [first, second, third] = [await at.add(), await at.add(), await at.add(written({ seeds: [11, 20] }))]
     const engine = new TrialEngine(at.trials, new Here())
     const begun = new Promise<void>((resolve) => { engine.listen((w) => { if ((w.progress?.done ?? 0) > 0) resolve() }) })
     engine.wake()
@@ -132,7 +133,7 @@ describe('the engine', () => {
 
   test('stops when all is known well enough', async () => {
     const at = await fresh()
-    const id = (await at.trials.add(at.project, plan({ seeds: [1, 200], limit: 0.1, sure: 0.1 }), PROGRAMS, DOCUMENTS, 400))!
+    const id = (await at.trials.add(at.project, written({ seeds: [1, 200], limit: 0.1, sure: 0.1 }), PROGRAMS, DOCUMENTS, 400))!
     const engine = new TrialEngine(at.trials, new Here())
     engine.wake()
     await engine.idle()
@@ -145,8 +146,11 @@ describe('the engine', () => {
     const [bad, good] = [await at.add(), await at.add()]
     await at.db.updateTable('plans').set({ programs: JSON.stringify([{ name: 'own', text: 'when when', revision: null }]) }).where('id', '=', bad).execute()
     const engine = new TrialEngine(at.trials, new Here())
+    const words: Word[] = []
+    engine.listen(word => words.push(word))
     engine.wake()
     await engine.idle()
+    expect(words[0]).toEqual({ project: at.project, id: bad, progress: null })
     expect(await stateOf(at, bad)).toMatchObject({ state: 'failed', why: expect.stringContaining('own:1:') })
     expect(await stateOf(at, good)).toMatchObject({ state: 'done' })
   })

@@ -10,6 +10,8 @@ export default answer(async (event, store) => {
   const off = engine.listen((word) => {
     if (word.project === project) void stream.push(JSON.stringify({ id: word.id, progress: word.progress })).catch(() => undefined)
   })
+  // The answer begins with the first word: whoever listens knows then that nothing is missed.
+  void stream.push({ event: 'listening', data: '' }).catch(() => undefined)
   stream.onClosed(async () => { off(); await stream.close() })
   return stream.send()
 })

@@ -31,7 +31,7 @@ export default answer(async (event, store) => {
   const total = runsOf(plan.value, programs.length)
   if (total > MOST_SERVED) throw refuse([{ path: 'seeds', value: String(total), message: `this plan has ${total} runs; allowed are up to ${MOST_SERVED} here, and more on the command line` }])
   if (await store.trials.waiting() >= MOST_WAITING) throw createError({ statusCode: 503, statusMessage: 'too many plans', message: `${MOST_WAITING} plans wait already. Ask again when one of them is done.` })
-  const id = await store.trials.add(project.id, plan.value, programs, { robot, arena, task }, total)
+  const id = await store.trials.add(project.id, asked, programs, { robot, arena, task }, total)
   if (id === null) throw notFound()
   ;(await useTrials(store)).wake()
   return { id, total }

@@ -1,0 +1,141 @@
+<script setup lang="ts">
+import { computed, onMounted, shallowRef } from 'vue'
+import { REALISMS, type RealismName } from '~~/core/devices'
+import { readPlan } from '~~/core/trials/plan'
+import { usePickedFile } from '~/composables/useFiles'
+import { nudgedByKey } from '~/shown/quantities'
+import { api, type ListedRevision } from '~/utils/api'
+import { VARIED, about, planFrom, sizeOf, type PlanDraft, type Varied } from './draft'
+import { useTrialsStore } from './trials'
+
+/** What is to be tried: programs, seeds, realisms, values of dials, how the world varies. */
+const trials = useTrialsStore()
+const draft = computed(() => trials.draft)
+const change = (what: Partial<PlanDraft>): void => { trials.draft = { ...trials.draft, ...what }; trials.problems = [] }
+
+const revisions = shallowRef<readonly ListedRevision[]>([])
+onMounted(async () => {
+  const answer = await api.revisions(trials.project)
+  if (answer.ok) revisions.value = answer.value
+})
+const programChoices = computed(() => revisions.value.filter(r => !trials.programs.some(p => p.revision === r.number)).map(r => ({ value: r.number, title: `rev. ${r.number}${r.marked ? ' ★' : ''}${r.ran ? ', ran' : ''}, ${new Date(r.at).toLocaleString(undefined, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', hourCycle: 'h23' })}` })))
+const pickProgram = usePickedFile('.mindpath,text/plain', async file => trials.addProgram({ name: file.name.replace(/\.mindpath$/, ''), text: await file.text(), revision: null }))
+
+const has = (name: RealismName): boolean => draft.value.realisms.includes(name)
+function toggle(name: RealismName): void {
+  const realisms = REALISMS.filter(r => r === name ? !has(r) : has(r))
+  if (realisms.length > 0) change({ realisms })
+}
+const dialChoices = computed(() => trials.dials.filter(d => !draft.value.dials.some(x => x.name === d.name)).map(d => ({ value: d.name, title: `${d.name}, now ${d.own}` })))
+const MOST_DIALS = 6
+function addDial(name: string): void {
+  const dial = trials.dials.find(d => d.name === name)
+  if (dial !== undefined) change({ dials: [...draft.value.dials, { name, from: dial.from, to: dial.to, count: '5' }] })
+}
+const setDial = (i: number, what: Partial<PlanDraft['dials'][number]>): void => change({ dials: draft.value.dials.map((d, k) => k === i ? { ...d, ...what } : d) })
+const variedChoices = computed(() => (Object.keys(VARIED) as Varied[]).filter(v => !draft.value.world.some(w => w.name === v)).map(value => ({ value, title: VARIED[value].title })))
+const addVaried = (name: Varied): void => change({ world: [...draft.value.world, { name, from: VARIED[name].from, to: VARIED[name].to }] })
+const setVaried = (i: number, what: Partial<PlanDraft['world'][number]>): void => change({ world: draft.value.world.map((w, k) => k === i ? { ...w, ...what } : w) })
+
+/** What an arrow key makes of a value, its own unit by one, with alt by a tenth; of a plain number likewise. */
+function nudge(event: KeyboardEvent, text: string, set: (text: string) => void): void {
+  const next = nudgedByKey(text, event)
+  if (next !== null) set(next)
+}
+
+const read = computed(() => readPlan(planFrom(draft.value)))
+const wrong = computed(() => [...read.value.ok ? [] : read.value.problems, ...trials.problems])
+const size = computed(() => {
+  if (!read.value.ok) return ''
+  const { runs, simulated, seconds } = sizeOf(read.value.value, trials.programs.length, trials.limit, trials.list?.pace ?? null)
+  return `${runs} runs, ${about(simulated)} simulated at most${seconds === null ? '' : `: about ${about(seconds)}`}`
+})
+</script>
+
+<template>
+  <form class="form" aria-label="What is to be tried" @submit.prevent="trials.go()">
+    <div class="line">
+      <span class="label" aria-hidden="true">programs</span>
+      <div class="chips">
+        <span v-for="p in trials.programs" :key="p.name" class="chip">{{ p.name }}<v-btn v-if="trials.programs.length > 1" size="x-small" variant="text" :aria-label="`Without ${p.name}`" @click="trials.dropProgram(p.name)">✕</v-btn></span>
+        <v-select v-if="programChoices.length > 0" class="add" :model-value="null" :items="programChoices" placeholder="+ revision" aria-label="Add a revision of the program" @update:model-value="trials.addRevision($event!)" />
+        <v-btn size="small" variant="text" @click="pickProgram">+ file</v-btn>
+      </div>
+    </div>
+    <div class="line">
+      <span class="label" aria-hidden="true">seeds</span>
+      <div class="range">
+        <v-text-field class="mono" :model-value="draft.seeds[0]" inputmode="numeric" aria-label="First seed" @update:model-value="change({ seeds: [$event, draft.seeds[1]] })" @keydown="nudge($event, draft.seeds[0], v => change({ seeds: [v, draft.seeds[1]] }))" />
+        to
+        <v-text-field class="mono" :model-value="draft.seeds[1]" inputmode="numeric" aria-label="Last seed" @update:model-value="change({ seeds: [draft.seeds[0], $event] })" @keydown="nudge($event, draft.seeds[1], v => change({ seeds: [draft.seeds[0], v] }))" />
+      </div>
+    </div>
+    <div class="line">
+      <span class="label" aria-hidden="true">realism</span>
+      <div class="chips" role="group" aria-label="Realism">
+        <v-checkbox v-for="name in REALISMS" :key="name" :model-value="has(name)" :label="name" @update:model-value="toggle(name)" />
+      </div>
+    </div>
+    <div v-for="(dial, i) in draft.dials" :key="dial.name" class="line">
+      <span class="label dial">{{ dial.name }}</span>
+      <div class="range">
+        <v-text-field class="mono" :model-value="dial.from" :aria-label="`${dial.name} from`" @update:model-value="setDial(i, { from: $event })" @keydown="nudge($event, dial.from, from => setDial(i, { from }))" />
+        to
+        <v-text-field class="mono" :model-value="dial.to" :aria-label="`${dial.name} to`" @update:model-value="setDial(i, { to: $event })" @keydown="nudge($event, dial.to, to => setDial(i, { to }))" />
+        in
+        <v-text-field class="mono count" :model-value="dial.count" inputmode="numeric" :aria-label="`How many values of ${dial.name}`" @update:model-value="setDial(i, { count: $event })" @keydown="nudge($event, dial.count, count => setDial(i, { count }))" />
+        <v-btn size="x-small" variant="text" :aria-label="`Without ${dial.name}`" @click="change({ dials: draft.dials.filter((_, k) => k !== i) })">✕</v-btn>
+      </div>
+    </div>
+    <div v-for="(w, i) in draft.world" :key="w.name" class="line">
+      <span class="label">{{ VARIED[w.name].title }}</span>
+      <div class="range">
+        <v-text-field class="mono" :model-value="w.from" :aria-label="`${VARIED[w.name].title} from`" @update:model-value="setVaried(i, { from: $event })" @keydown="nudge($event, w.from, from => setVaried(i, { from }))" />
+        to
+        <v-text-field class="mono" :model-value="w.to" :aria-label="`${VARIED[w.name].title} to`" @update:model-value="setVaried(i, { to: $event })" @keydown="nudge($event, w.to, to => setVaried(i, { to }))" />
+        <v-btn size="x-small" variant="text" :aria-label="`Without ${VARIED[w.name].title}`" @click="change({ world: draft.world.filter((_, k) => k !== i) })">✕</v-btn>
+      </div>
+    </div>
+    <div class="line">
+      <span class="label" aria-hidden="true">and</span>
+      <div class="chips">
+        <v-select v-if="dialChoices.length > 0 && draft.dials.length < MOST_DIALS" class="add" :model-value="null" :items="dialChoices" placeholder="+ dial" aria-label="Add a dial" @update:model-value="addDial($event!)" />
+        <v-select v-if="variedChoices.length > 0" class="add" :model-value="null" :items="variedChoices" placeholder="+ what varies" aria-label="Let something of the world vary" @update:model-value="addVaried($event!)" />
+      </div>
+    </div>
+    <div class="line">
+      <span class="label" aria-hidden="true">ends</span>
+      <v-text-field class="mono limit" :model-value="draft.limit" :placeholder="`${trials.limit} s, as the task says`" aria-label="Seconds after which each run ends" @update:model-value="change({ limit: $event })" @keydown="nudge($event, draft.limit, limit => change({ limit }))" />
+    </div>
+    <div class="line">
+      <span class="label" aria-hidden="true">stops</span>
+      <v-checkbox :model-value="draft.sure" label="early, once all is known to within 5 %" @update:model-value="change({ sure: $event === true })" />
+    </div>
+    <ul v-if="wrong.length > 0" class="wrong" role="alert">
+      <li v-for="(p, i) in wrong" :key="i">✕ <code>{{ p.path }}</code> {{ p.value ? `${p.value}: ` : '' }}{{ p.message }}</li>
+    </ul>
+    <div class="do">
+      <KeyButton type="submit" class="go" keys="Ctrl ⏎" :disabled="!read.ok || trials.sending">Try it</KeyButton>
+      <span class="small" aria-live="polite">{{ size }}</span>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.form { padding: 10px 12px; border-bottom: 1px solid var(--line); display: flex; flex-direction: column; gap: 5px; flex: none; }
+.line { display: grid; grid-template-columns: 78px 1fr; gap: 8px; align-items: center; min-height: 30px; }
+.label { color: var(--muted); font-size: 13px; line-height: 1.15; }
+.dial { color: var(--ink); font-weight: 600; }
+.chips { display: flex; flex-wrap: wrap; gap: 4px 6px; align-items: center; }
+.chip { display: inline-flex; align-items: center; border: 1px solid var(--line); border-radius: 4px; padding: 2px 8px; font-size: 13px; background: var(--field); }
+.range { display: flex; gap: 6px; align-items: center; font-size: 13px; }
+.range > .v-input { max-width: 92px; min-width: 0; }
+.range > .count { max-width: 56px; }
+.add { flex: none; width: 116px; }
+.limit { max-width: 230px; }
+.form :deep(.v-label) { font-size: 13px; }
+.wrong { list-style: none; margin: 0; padding: 4px 0; color: var(--error); font-size: 13px; font-weight: 600; }
+.wrong code { font-family: var(--mono); font-weight: 400; }
+.do { display: flex; align-items: center; gap: 12px; padding-top: 2px; }
+.go { flex: none; background: var(--signal); color: var(--on-signal); border-color: var(--signal); }
+</style>

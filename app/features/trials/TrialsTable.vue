@@ -1,0 +1,47 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { TrialRow } from './answers'
+
+/** Every run of a plan; a run opens on the Bench. */
+const { rows, dials, opening } = defineProps<{ rows: readonly TrialRow[], dials: boolean, opening: number | null }>()
+const emit = defineEmits<{ look: [number: number, at: number | null] }>()
+const headers = computed(() => [
+  { title: 'result', key: 'met', width: 92 },
+  { title: 'program', key: 'program' },
+  { title: 'realism', key: 'realism', width: 80 },
+  { title: 'seed', key: 'seed', align: 'end' as const, width: 66 },
+  ...dials ? [{ title: 'dials', key: 'dials' }] : [],
+  { title: 'took', key: 'took', align: 'end' as const, width: 78 },
+  { title: 'time', key: 'time', align: 'end' as const, width: 78 },
+  { title: 'path', key: 'path', align: 'end' as const, width: 78 },
+  { title: 'touched', key: 'contacts', align: 'end' as const, width: 80 },
+  { title: 'how it ended', key: 'ended' },
+  { title: 'do', key: 'does', sortable: false, width: 90 },
+])
+const seconds = (x: number | null): string => x === null ? '—' : `${x.toFixed(2)} s`
+</script>
+
+<template>
+  <v-data-table-virtual class="runs" :headers="headers" :items="[...rows]" item-value="number" fixed-header height="100%" item-height="31" hover>
+    <template #item="{ item }">
+      <tr :data-trial="item.number" @dblclick="emit('look', item.number, item.lost)">
+        <td :class="item.met ? 'good' : 'bad'">{{ item.met ? '● all met' : '○ not' }}</td>
+        <td>{{ item.program }}</td><td>{{ item.realism }}</td><td class="mono end">{{ item.seed }}</td>
+        <td v-if="dials" class="mono">{{ item.dials }}</td>
+        <td class="mono end">{{ seconds(item.took) }}</td><td class="mono end">{{ seconds(item.time) }}</td><td class="mono end">{{ item.path.toFixed(2) }} m</td><td class="mono end">{{ item.contacts }}</td>
+        <td class="ended">{{ item.ended }}</td>
+        <td><v-btn size="x-small" variant="text" :disabled="opening !== null" :aria-label="`Look at the run of seed ${item.seed} on the bench`" @click="emit('look', item.number, item.lost)">{{ opening === item.number ? '◌' : '▸ look' }}</v-btn></td>
+      </tr>
+    </template>
+  </v-data-table-virtual>
+</template>
+
+<style scoped>
+.runs { flex: 1; min-height: 0; background: var(--panel); font-size: 13px; }
+.runs :deep(:is(tr[data-trial] td, th)) { height: 31px !important; padding: 0 8px !important; white-space: nowrap; }
+.runs :deep(th) { font-size: 12px; color: var(--muted); background: var(--panel) !important; }
+.end { text-align: right; }
+td.good { color: var(--good); }
+td.bad { color: var(--error); }
+.ended { color: var(--muted); }
+</style>

@@ -1,0 +1,59 @@
+import type { Answers, Sensitivity, Spoken, TrialPlan } from '~~/core/trials'
+
+/** What page and summing worker tell one another. `ask` numbers the plan that is looked at: answers about another are dropped. */
+export type ToAnswers =
+  | { readonly type: 'program', readonly ask: number, readonly text: string, readonly robot: unknown, readonly task: unknown }
+  | { readonly type: 'open', readonly ask: number, readonly plan: string }
+  | { readonly type: 'more', readonly ask: number }
+  | { readonly type: 'csv', readonly ask: number }
+export type FromAnswers =
+  | { readonly type: 'dials', readonly ask: number, readonly text: string, readonly dials: readonly DialChoice[], readonly limit: number }
+  | { readonly type: 'answers', readonly ask: number, readonly summary: Summary }
+  | { readonly type: 'csv', readonly ask: number, readonly pieces: readonly string[] }
+  | { readonly type: 'failed', readonly ask: number, readonly message: string }
+
+/** A dial of the program as it stands: as it is written and where, and between what it may be. */
+export interface DialChoice { readonly name: string, readonly own: string, readonly from: string, readonly to: string, readonly at: { readonly from: number, readonly to: number } }
+
+/** A plan, what it says so far, and its runs. */
+export interface Summary {
+  readonly plan: TrialPlan
+  readonly programs: readonly { readonly name: string, readonly text: string, readonly revision: number | null }[]
+  readonly goals: readonly string[]
+  readonly answers: Answers
+  readonly spoken: Spoken
+  readonly sensitivity: readonly Sensitivity[]
+  readonly sensitivitySaid: readonly string[]
+  /** Of every result, in the order of the answers: the values of its dials as programs write them, and how long each run took that met its goals, ascending, seconds. */
+  readonly cells: readonly { readonly dials: readonly string[], readonly took: readonly number[] }[]
+  readonly rows: readonly TrialRow[]
+}
+
+/** A run as the table shows it. */
+export interface TrialRow {
+  readonly number: number
+  readonly program: string
+  readonly realism: string
+  readonly seed: number
+  readonly dials: string
+  readonly met: boolean
+  /** How it ended, or why it could not be run. */
+  readonly ended: string
+  readonly time: number
+  readonly took: number | null
+  readonly path: number
+  readonly contacts: number
+  /** When it was decided that it would not meet its goals, seconds; null where it met them. */
+  readonly lost: number | null
+}
+
+/** How each program is drawn: told apart by its sign and its dash, whatever one sees of colours. */
+export const MARKS = [
+  { color: 'device-0', point: 'circle', dash: [] },
+  { color: 'device-7', point: 'rect', dash: [7, 4] },
+  { color: 'device-3', point: 'triangle', dash: [2, 3] },
+  { color: 'device-2', point: 'rectRot', dash: [10, 3, 2, 3] },
+  { color: 'device-6', point: 'crossRot', dash: [14, 5] },
+  { color: 'device-4', point: 'star', dash: [5, 2, 1, 2] },
+] as const
+export const markOf = (i: number): (typeof MARKS)[number] => MARKS[i % MARKS.length]!

@@ -1,0 +1,120 @@
+import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
+import type { Browser, Page } from 'puppeteer-core'
+import { ask, copyOf, hasText, launch, openPage, press, text, until } from './browser'
+
+declare module 'vitest' { interface ProvidedContext { address: string } }
+
+describe('trials', () => {
+  let browser: Browser
+  const address = inject('address')
+  beforeAll(async () => { browser = await launch() })
+  afterAll(async () => { await browser.close() })
+
+  const set = async (page: Page, label: string, value: string): Promise<void> => {
+    await page.click(`input[aria-label="${label}"]`, { count: 3 })
+    await page.keyboard.type(value)
+  }
+  const choose = async (page: Page, label: string, item: string): Promise<void> => {
+    await page.waitForSelector(`.v-select:has([aria-label="${label}"])`)
+    await page.click(`.v-select:has([aria-label="${label}"])`)
+    await until(page, `[...document.querySelectorAll('.v-list-item')].some(e => e.textContent.includes(${JSON.stringify(item)}))`)
+    await page.evaluate((t) => { [...document.querySelectorAll<HTMLElement>('.v-list-item')].find(e => e.textContent.includes(t))!.click() }, item)
+  }
+  const click = (page: Page, within: string, words: string) => page.evaluate((w, t) => { [...document.querySelectorAll<HTMLElement>(`${w} button`)].find(b => b.textContent.includes(t))!.click() }, within, words)
+  const view = async () => {
+    const id = await copyOf(address, 'Kiss the fender')
+    return { id, ...await openPage(browser, `${address}/projects/${id}/trials`) }
+  }
+  interface Listed { plans: { id: string, state: string, done: number, total: number }[] }
+  const plansOf = async (id: string) => (await ask<Listed>(address, `/api/projects/${id}/trials`)).plans
+
+  test('one dial is tried by keys alone, answered in words and charts, and its best value goes into the program', async () => {
+    const { page, id, errors } = await view()
+    expect(await text(page, 'main')).toContain('Nothing tried yet')
+    await set(page, 'Last seed', '3')
+    await choose(page, 'Add a dial', 'near')
+    await set(page, 'near from', '9 cm')
+    await set(page, 'near to', '13 cm')
+    await set(page, 'How many values of near', '2')
+    await until(page, hasText('.do', '6 runs'))
+    await press(page, 'Control', 'Enter')
+    await until(page, `document.querySelector('[data-state=done]') !== null`)
+    await until(page, `document.querySelectorAll('.one').length === 2`)
+    // The best first.
+    expect(await text(page, '.one h2')).toContain('near 13 cm')
+    expect(await text(page, '.one')).toContain('met all goals in 3 of 3 runs')
+    expect(await text(page, '.words')).toContain('(95 % sure: 44 % to 100 %)')
+    await click(page, '.head', 'Charts')
+    await until(page, `document.querySelectorAll('.chart canvas').length === 2`)
+    expect(await page.$eval('.chart canvas', e => e.getAttribute('aria-label'))).toContain('near 9 cm: met all goals in 0 of 3 runs')
+    await click(page, '.head', 'In words')
+    await page.waitForSelector('.one')
+    await click(page, '.one', 'use these values')
+    await until(page, hasText('.words', 'The program has near 13 cm now.'))
+    await until(page, `fetch('/api/projects/${id}').then(r => r.json()).then(p => p.program.includes('dial near = 13 cm'))`)
+    expect(errors).toEqual([])
+    await page.close()
+  })
+
+  test('a way to fail is looked at on the bench, at the instant at which it was decided', async () => {
+    const { page, id, errors } = await view()
+    const { program } = await ask<{ program: string }>(address, `/api/projects/${id}`)
+    await ask(address, `/api/projects/${id}/trials`, { plan: { mindpath: 'trials', version: 1, seeds: [5, 6] }, programs: [{ name: 'pushes', text: program.replace(/near = \d+ cm/, 'near = 3 cm') }] })
+    await until(page, `document.querySelector('[data-state=done]') !== null`)
+    await until(page, `document.querySelector('.failures button') !== null`)
+    expect(await text(page, '.failures')).toMatch(/first lost: .* seed 5 at \d/)
+    const at = /at ([\d.]+ s)/.exec(await text(page, '.failures'))![1]!
+    await page.click('.failures button')
+    await until(page, hasText('.tape', 'kept run seed 5, typical'))
+    await until(page, `${hasText('.tape', 'to the newest')} && ${hasText('.tape', at)}`)
+    expect(errors).toEqual([])
+    await page.close()
+  })
+
+  test('two programs are compared; a plan under way is cancelled by its key, put away and brought back, and its values go into the next', async () => {
+    const { page, id, errors } = await view()
+    await choose(page, 'Add a revision of the program', 'rev. 1')
+    await set(page, 'Last seed', '2000')
+    await choose(page, 'Let something of the world vary', 'grip')
+    await press(page, 'Control', 'Enter')
+    await until(page, `document.querySelector('.better') !== null`)
+    expect(await text(page, '.better')).toContain('cannot be told: over these seeds they differ in nothing')
+    await page.evaluate(() => { (document.activeElement as HTMLElement).blur() })
+    await page.keyboard.press('c')
+    await until(page, hasText('.state', 'cancelled after'))
+    const [plan] = await plansOf(id)
+    expect(plan).toMatchObject({ state: 'cancelled', total: 4000 })
+    expect(plan!.done).toBeGreaterThan(0)
+    await page.keyboard.press('Delete')
+    await until(page, hasText('main', 'Nothing tried yet'))
+    await press(page, 'Control', 'z')
+    await until(page, `document.querySelector('[data-state=cancelled]') !== null && document.querySelector('.one') !== null`)
+    await set(page, 'Last seed', '7')
+    await page.evaluate(() => { (document.activeElement as HTMLElement).blur() })
+    await page.keyboard.press('e')
+    await until(page, `document.querySelector('input[aria-label="Last seed"]').value === '2000'`)
+    expect(errors).toEqual([])
+    await page.close()
+  })
+
+  test('what cannot be tried is said where it is, before anything is sent and by whoever is asked', async () => {
+    const { page, id } = await view()
+    await set(page, 'Last seed', 'many')
+    await until(page, hasText('.wrong', 'seeds'))
+    await set(page, 'Last seed', '3')
+    await until(page, `document.querySelector('.wrong') === null`)
+    await choose(page, 'Add a dial', 'near')
+    await set(page, 'near to', '9 m')
+    await press(page, 'Control', 'Enter')
+    await until(page, hasText('.wrong', 'dials.near 9 m: allowed is from 3 cm to 60 cm'))
+    expect(await plansOf(id)).toEqual([])
+    for (const [body, problem] of [
+      [{ plan: { mindpath: 'trials', version: 1, seeds: [1, 200_000] }, programs: [{ name: 'a', text: 'otherwise -> halt' }] }, 'allowed are up to 100000 here'],
+      [{ plan: { mindpath: 'trials', version: 1, seeds: [1, 2] }, programs: [{ name: 'a', text: 'when' }] }, 'a:1:'],
+      [{ plan: { mindpath: 'trials', version: 1, seeds: [1, 2] }, programs: [] }, 'programs'],
+    ] as const) expect(JSON.stringify(await ask(address, `/api/projects/${id}/trials`, body))).toContain(problem)
+    expect(await ask(address, `/api/trials/${id}/runs?after=x`)).toMatchObject({ statusCode: 400 })
+    expect(await ask(address, `/api/trials/${id}`)).toMatchObject({ statusCode: 404 })
+    await page.close()
+  })
+})
