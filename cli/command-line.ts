@@ -8,6 +8,7 @@ import { addSim } from './sim'
 import { addTrials } from './trials'
 import { runCommands } from './usage'
 import { addWhy } from './why'
+import { addWorker } from './worker'
 
 /** The command line over the core: does what is asked, and says with which code to exit. */
 export async function commandLine(args: readonly string[]): Promise<number> {
@@ -18,6 +19,7 @@ export async function commandLine(args: readonly string[]): Promise<number> {
   addCompare(program, exit)
   addWhy(program)
   addTrials(program, exit)
+  addWorker(program, exit)
   addCheck(program, exit)
   addCompile(program)
   addFormat(program, exit)

@@ -8,14 +8,17 @@ import { openRun, type ProjectParts } from '../core/simulation'
 import { CHANCE, LEAST_BUDGET_TO_FIND, MOST_RUNS, answersOf, batchOf, findValues, findingSaid, inputsOf, isSure, jobOf, readBasis, readPlan, runsOf, saidOf, sensitivityOf, sensitivitySaid, trialsCsv, PLAN_VERSION, type Answers, type CheckedPlan, type Trial, type TrialBasis, type TrialPlan } from '../core/trials'
 import { readJson, readText } from './files'
 import { problemLines, readFolder } from './project'
+import { QueueRunner } from '../jobs/queue'
+import type { Runner } from '../jobs/runner'
 import { Threads } from '../jobs/threads'
 import { Crew } from './crew'
+import { queueAddress, reached } from './queue'
 import { numberFrom, pairs, UsageError, type Exit } from './usage'
 
 type Pairs = readonly (readonly [string, string])[]
 interface Options {
   readonly plan?: string, readonly seeds: string, readonly realism: readonly RealismName[], readonly programs?: readonly string[]
-  readonly dial?: Pairs, readonly world?: Pairs, readonly seconds?: number, readonly json?: true, readonly csv?: string, readonly workers: number, readonly atLeast?: number, readonly find?: number, readonly sure?: number, readonly keep?: string
+  readonly dial?: Pairs, readonly world?: Pairs, readonly seconds?: number, readonly json?: true, readonly csv?: string, readonly workers: number, readonly atLeast?: number, readonly find?: number, readonly sure?: number, readonly keep?: string, readonly queue?: string
 }
 
 /** Runs a project many times. 0 when every program met its goals as often as is demanded, 1 when not, 2 when it could not run, 130 when it was stopped. */
@@ -31,6 +34,7 @@ export function addTrials(program: Command, exit: Exit): void {
     .option('--csv <file>', 'where every run goes, a line each')
     .option('--json', 'what it came to, in one line')
     .option('--workers <n>', 'threads that run them', numberFrom(1, 256, true), availableParallelism())
+    .option('--queue <address>', 'has them done by whoever serves a queue, such as redis://127.0.0.1:6379 (./mindpath worker), and not by threads', queueAddress)
     .option('--at-least <share>', 'exit 1 where a program meets its goals less often', share)
     .option('--sure <share>', 'no more seeds once every share is known to within so much, as in 5%', share)
     .option('--keep <folder>', 'where a run of every way to fail goes, with its tape, NAME.mindrun')
@@ -54,12 +58,20 @@ function realisms(text: string): readonly RealismName[] {
 
 async function trials(folder: string, options: Options): Promise<number> {
   const made = await planOf(folder, options)
-  const crew = new Crew(new Threads(options.workers))
+  const crew = new Crew(options.queue === undefined ? new Threads(options.workers) : await queueAt(options.queue))
   try {
     return options.find === undefined ? await tryAll(made, crew, options) : await find(made, crew, options.find, options.json === true)
   } finally {
     await crew.end()
   }
+}
+
+/** A queue that was reached. */
+async function queueAt(address: string): Promise<Runner> {
+  let said = ''
+  const queue = await QueueRunner.at(address, ({ message }) => { if (message !== said) process.stderr.write(`mindpath: the queue ${address}: ${said = message}\n`) })
+  await reached(queue, address)
+  return queue
 }
 
 async function tryAll({ basis, parts }: CheckedPlan, crew: Crew, options: Options): Promise<number> {

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto'
+import { setMaxListeners } from 'node:events'
 import type { Trial, TrialBasis } from '../core/trials'
 
 /** What the jobs of a plan are made of, under a name that is the same wherever it is the same. */
@@ -20,6 +21,8 @@ const TRIES = 5
 
 /** Does jobs by a runner, each told to `done` once, in any order. Ends early, and without a word, when the signal aborts. */
 export async function runJobs(runner: Runner, shared: Shared, numbers: Iterable<number>, signal: AbortSignal, done: (number: number, answer: Trial | string) => void): Promise<void> {
+  // Every lane listens to it.
+  setMaxListeners(4 * runner.lanes, signal)
   const left = numbers[Symbol.iterator]()
   const lane = async (): Promise<void> => {
     for (let next = left.next(); next.done !== true && !signal.aborted; next = left.next()) {

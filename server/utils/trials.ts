@@ -1,25 +1,38 @@
 import { availableParallelism } from 'node:os'
+import { QueueRunner } from '../../jobs/queue'
+import type { Runner } from '../../jobs/runner'
 import { Threads } from '../../jobs/threads'
 import { TrialEngine } from '../trials/engine'
+import { log } from './log'
 import type { Store } from './store'
 
 /** Threads that do trials' jobs: one core is left for the run that somebody looks at. */
 export const TRIAL_THREADS = Math.max(1, availableParallelism() - 1)
 
-let engine: TrialEngine | null = null
+let engine: Promise<TrialEngine> | null = null
+
+/** Who does the jobs: whoever serves the queue that the server was given, else threads. */
+async function runnerOf(): Promise<Runner> {
+  const queue = process.env['MINDPATH_QUEUE'] ?? ''
+  if (queue === '') return new Threads(TRIAL_THREADS)
+  let said = ''
+  return QueueRunner.at(queue, ({ message }) => { if (message !== said) log.warn(`the queue ${queue}: ${said = message}`) })
+}
 
 /** The one engine of this server, which goes on with what was under way. */
-export async function useTrials({ trials, notice }: Store): Promise<TrialEngine> {
-  if (engine !== null) return engine
-  engine = new TrialEngine(trials, new Threads(TRIAL_THREADS))
-  if (notice === null) {
-    await trials.clear()
-    engine.wake()
-  }
+export function useTrials({ trials, notice }: Store): Promise<TrialEngine> {
+  engine ??= (async () => {
+    const made = new TrialEngine(trials, await runnerOf())
+    if (notice === null) {
+      await trials.clear()
+      made.wake()
+    }
+    return made
+  })()
   return engine
 }
 
 export async function closeTrials(): Promise<void> {
-  await engine?.close()
+  await (await engine?.catch(() => null))?.close()
   engine = null
 }

@@ -41,8 +41,8 @@ describe('trials', () => {
     await until(page, `document.querySelector('[data-state=done]') !== null`)
     await until(page, `document.querySelectorAll('.one').length === 2`)
     // The best first.
+    await until(page, hasText('.one', 'met all goals in 3 of 3 runs'))
     expect(await text(page, '.one h2')).toContain('near 13 cm')
-    expect(await text(page, '.one')).toContain('met all goals in 3 of 3 runs')
     expect(await text(page, '.words')).toContain('(95 % sure: 44 % to 100 %)')
     await click(page, '.head', 'Charts')
     await until(page, `document.querySelectorAll('.chart canvas').length === 2`)

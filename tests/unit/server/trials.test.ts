@@ -4,66 +4,11 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { describe, expect, test } from 'vitest'
-import { jobOf, readBasis, readPlan, runTrial, type TrialPlan } from '../../../core/trials'
 import { RandomStream } from '../../../core/random'
-import { runJobs, shareOf, type Runner, type Shared } from '../../../jobs/runner'
+import { runJobs, shareOf } from '../../../jobs/runner'
 import { Threads } from '../../../jobs/threads'
-import { openDatabase } from '../../../server/database/open'
-import { ProjectRepository } from '../../../server/database/projects'
-import { TrialRepository } from '../../../server/database/trials'
 import { TrialEngine, type Word } from '../../../server/trials/engine'
-import { demoInputs } from '../kit'
-
-const { program: OWN, robot, arena, task } = demoInputs('kiss-the-fender', { realism: 'typical', seed: 1 })
-const DOCUMENTS = { robot, arena, task }
-const PROGRAMS = [{ name: 'own', text: OWN, revision: 3 }, { name: 'slow', text: `${OWN}# another\n`, revision: null }]
-
-const written = (more: object = {}) => ({ mindpath: 'trials', version: 1, seeds: [1, 10], limit: 1, world: { grip: [0.5, 1], turn: ['-3 deg', '3 deg'] }, ...more })
-function plan(more: object = {}): TrialPlan {
-  const read = readPlan(written(more))
-  if (!read.ok) throw new Error(JSON.stringify(read.problems))
-  return read.value
-}
-function checked(of: TrialPlan, programs = PROGRAMS) {
-  const read = readBasis(DOCUMENTS, programs, of)
-  if (!read.ok) throw new Error(JSON.stringify(read.problems))
-  return read.value
-}
-
-/** Does jobs in this thread, two at a time; `before` each may throw, as a thread that ends would. */
-class Here implements Runner {
-  readonly lanes = 2
-  count = 0
-  constructor(private readonly before: (count: number) => void = () => undefined) {}
-  async run({ basis }: Shared, number: number, signal: AbortSignal) {
-    await new Promise(r => setTimeout(r, 0))
-    signal.throwIfAborted()
-    this.before(this.count++)
-    const read = readBasis(basis.documents, basis.programs, basis.plan)
-    return runTrial(basis, jobOf(basis.plan, basis.programs.length, number), read.ok ? read.value.parts.arena : (() => { throw new Error('unread') })())
-  }
-  close() { return Promise.resolve() }
-}
-
-async function fresh() {
-  let clock = 0
-  const now = () => new Date(Date.UTC(2026, 0, 1) + 1000 * clock++)
-  const { db } = await openDatabase(mkdtempSync(join(tmpdir(), 'mindpath-')), now)
-  const project = await new ProjectRepository(db, now).create('A', DOCUMENTS, OWN)
-  const trials = new TrialRepository(db, now)
-  const add = async (of = written(), programs = PROGRAMS) => (await trials.add(project, of, programs, DOCUMENTS, 10 * 2))!
-  return { db, project, trials, add }
-}
-type At = Awaited<ReturnType<typeof fresh>>
-const answersOf = async ({ trials }: At, id: string) => (await trials.answers(id, 0)).answers.toSorted((a, b) => a.number - b.number)
-const stateOf = async ({ trials }: At, id: string) => (await trials.list({ id }))[0]!
-
-/** What an undisturbed plan comes to, row by row. */
-async function undisturbed(of: TrialPlan) {
-  const rows: { number: number, answer: unknown }[] = []
-  await runJobs(new Here(), shareOf(checked(of).basis), Array.from({ length: 20 }, (_, i) => i), new AbortController().signal, (number, answer) => { rows.push({ number, answer: JSON.parse(JSON.stringify(answer)) }) })
-  return rows.sort((a, b) => a.number - b.number)
-}
+import { answersIn, checked, DOCUMENTS, fresh, Here, plan, PROGRAMS, stateOf, undisturbed, written } from './plans'
 
 describe('the engine', () => {
   test('does every run of a plan once, and keeps of each what it was made of and what came of it', async () => {
@@ -74,7 +19,7 @@ describe('the engine', () => {
     engine.listen(word => words.push(word))
     engine.wake()
     await engine.idle()
-    expect(await answersOf(at, id)).toEqual(await undisturbed(plan()))
+    expect(await answersIn(at, id)).toEqual(await undisturbed(plan()))
     expect(await stateOf(at, id)).toMatchObject({ state: 'done', done: 20, total: 20, programs: [{ name: 'own', revision: 3 }, { name: 'slow', revision: null }] })
     const [row] = await at.db.selectFrom('trials').selectAll().where('number', '=', 3).execute()
     expect(row).toMatchObject({ program: 'slow', realism: 'typical', seed: 2, dials: '{}' })
@@ -102,7 +47,7 @@ describe('the engine', () => {
     engine.wake()
     await engine.idle()
     expect(killed).toBeGreaterThan(5)
-    expect(await answersOf(at, id)).toEqual(await undisturbed(plan()))
+    expect(await answersIn(at, id)).toEqual(await undisturbed(plan()))
     expect(await stateOf(at, id)).toMatchObject({ state: 'done', done: 20 })
   })
 
@@ -112,7 +57,7 @@ describe('the engine', () => {
     const engine = new TrialEngine(at.trials, new Here(() => { throw new Error('gone') }))
     engine.wake()
     await engine.idle()
-    expect((await answersOf(at, id)).map(a => a.answer)).toContain('whoever did it came to an end 5 times: gone')
+    expect((await answersIn(at, id)).map(a => a.answer)).toContain('whoever did it came to an end 5 times: gone')
   })
 
   test('cancels a plan at once, keeps what it did, and goes on with the next; one that waits is cancelled before it begins', async () => {

@@ -1,0 +1,133 @@
+import type { ConnectionOptions, Job, Queue, QueueEvents, Worker } from 'bullmq'
+import { ENGINE_VERSION } from '../core/simulation'
+import type { Trial, TrialBasis } from '../core/trials'
+import type { Runner, Shared } from './runner'
+
+/** Whoever runs another engine would come to other results: it has a queue of its own. */
+const NAME = `mindpath-trials-${ENGINE_VERSION}`
+/** Jobs that are in the queue at once: enough for a class's machines, few enough that a cancelled plan is soon gone. */
+const AT_ONCE = 64
+/** What a plan is made of stays so long after it was last asked for, seconds. */
+const KEPT = 7 * 24 * 3600
+/** What came of a job stays so long, seconds: who asked may start anew meanwhile. */
+const ANSWER_KEPT = 3600
+/** A worker that says nothing for so long is taken for dead, and its jobs are done by others, seconds. */
+export const LOST_AFTER = 10
+
+interface Task { readonly basis: string, readonly number: number }
+type Answer = Trial | string
+
+const keyOf = (basis: string): string => `mindpath:basis:${basis}`
+
+/** Where a queue is: `redis://[user:password@]host[:port][/database]`. Throws, naming what is allowed, for anything else. */
+export function connectionOf(url: string): ConnectionOptions {
+  const where = URL.canParse(url) ? new URL(url) : null
+  if (where === null || !['redis:', 'rediss:'].includes(where.protocol) || where.hostname === '') throw new Error(`the queue is ${url}; expected an address such as redis://127.0.0.1:6379`)
+  const database = Number(where.pathname.slice(1) || 0)
+  if (!Number.isInteger(database)) throw new Error(`the queue is ${url}; its database is ${where.pathname.slice(1)}, expected a number`)
+  return {
+    host: where.hostname, port: Number(where.port || 6379), db: database, maxRetriesPerRequest: null,
+    ...where.username === '' ? {} : { username: decodeURIComponent(where.username) }, ...where.password === '' ? {} : { password: decodeURIComponent(where.password) },
+    ...where.protocol === 'rediss:' ? { tls: {} } : {},
+  }
+}
+
+/** Has jobs done by whoever serves a queue: `serve`, on as many machines as one likes. */
+export class QueueRunner implements Runner {
+  readonly lanes = AT_ONCE
+  private readonly queue: Queue<Task, Answer>
+  private readonly events: QueueEvents
+  /** Plans that the queue knows. */
+  private readonly told = new Map<string, Promise<unknown>>()
+
+  private constructor({ Queue, QueueEvents }: typeof import('bullmq'), url: string, trouble: (error: Error) => void) {
+    const connection = connectionOf(url)
+    this.queue = new Queue(NAME, { connection, defaultJobOptions: { attempts: 1, removeOnComplete: { age: ANSWER_KEPT }, removeOnFail: true } })
+    this.events = new QueueEvents(NAME, { connection })
+    this.queue.on('error', trouble)
+    // Each lane waits for its own job, and hears when all is closed.
+    this.queue.setMaxListeners(4 * AT_ONCE)
+    this.events.on('error', trouble)
+    this.events.setMaxListeners(4 * AT_ONCE)
+  }
+
+  /** `trouble` hears when the queue cannot be reached; it is tried again until it can. The library is loaded only where a queue is used. */
+  static async at(url: string, trouble: (error: Error) => void): Promise<QueueRunner> { return new QueueRunner(await import('bullmq'), url, trouble) }
+
+  /** Resolves once the queue was reached. */
+  async ready(): Promise<void> { await this.queue.waitUntilReady() }
+
+  async run({ id, basis }: Shared, number: number, signal: AbortSignal): Promise<Answer> {
+    if (!this.told.has(id)) this.told.set(id, this.tell(id, basis))
+    await this.told.get(id)
+    signal.throwIfAborted()
+    // The same job under the same name: one that was asked for before is not done twice.
+    const job = await this.queue.add('trial', { basis: id, number }, { jobId: `${id}-${number}` })
+    const { promise: aborted, reject } = deferred()
+    const onAbort = (): void => {
+      // One that is being done cannot be taken back; what comes of it is not looked at.
+      void job.remove().catch(() => undefined)
+      reject(new Error('aborted'))
+    }
+    signal.addEventListener('abort', onAbort, { once: true })
+    const done = job.waitUntilFinished(this.events)
+    done.catch(() => undefined)
+    try {
+      return await Promise.race([done, aborted])
+    } finally {
+      signal.removeEventListener('abort', onAbort)
+    }
+  }
+
+  async close(): Promise<void> {
+    await Promise.all([this.events.close(), this.queue.close()])
+  }
+
+  private async tell(id: string, basis: TrialBasis): Promise<void> {
+    const redis = await this.queue.client
+    await redis.set(keyOf(id), JSON.stringify(basis), { PX: 1000 * KEPT })
+  }
+}
+
+/** How a queue is served: after how many silent seconds a worker is lost, who hears of trouble with the queue, and of each job that was done. */
+export interface Serving { readonly lostAfter?: number, readonly trouble: (error: Error) => void, readonly done: (job: Task) => void }
+
+/** Serves a queue with so many jobs at a time, done by a runner of this machine; `done` hears of each. Ends when it is closed, after what is under way. */
+export class QueueWorker {
+  private readonly worker: Worker<Task, Answer>
+  private readonly known = new Map<string, TrialBasis>()
+
+  private constructor({ Worker }: typeof import('bullmq'), url: string, runner: Runner, count: number, { lostAfter = LOST_AFTER, trouble, done }: Serving) {
+    const never = new AbortController().signal
+    this.worker = new Worker<Task, Answer>(NAME, async ({ data }: Job<Task>) => {
+      const answer = await runner.run({ id: data.basis, basis: await this.basisOf(data.basis) }, data.number, never)
+      done(data)
+      return answer
+    }, { connection: connectionOf(url), concurrency: count, lockDuration: 1000 * lostAfter, stalledInterval: 500 * lostAfter, maxStalledCount: 1000 })
+    this.worker.on('error', trouble)
+  }
+
+  static async at(url: string, runner: Runner, count: number, serving: Serving): Promise<QueueWorker> { return new QueueWorker(await import('bullmq'), url, runner, count, serving) }
+
+  async ready(): Promise<void> { await this.worker.waitUntilReady() }
+  async close(): Promise<void> { await this.worker.close() }
+
+  private async basisOf(id: string): Promise<TrialBasis> {
+    const known = this.known.get(id)
+    if (known !== undefined) return known
+    const text = await (await this.worker.client).get(keyOf(id))
+    if (text === null) throw new Error('the queue does not know this plan any more')
+    const basis = JSON.parse(text) as TrialBasis
+    // A plan after the other: those before are done with.
+    if (this.known.size >= 8) this.known.clear()
+    this.known.set(id, basis)
+    return basis
+  }
+}
+
+function deferred(): { readonly promise: Promise<never>, readonly reject: (error: Error) => void } {
+  let reject!: (error: Error) => void
+  const promise = new Promise<never>((_, no) => { reject = no })
+  promise.catch(() => undefined)
+  return { promise, reject }
+}
