@@ -4,8 +4,8 @@ import { basename, join } from 'node:path'
 import { InvalidArgumentError, Option, type Command } from 'commander'
 import { REALISMS, type RealismName } from '../core/devices'
 import { writeKept } from '../core/runs/kept'
-import { openRun, type ProjectParts } from '../core/simulation'
-import { CHANCE, LEAST_BUDGET_TO_FIND, MOST_RUNS, answersOf, batchOf, findValues, findingSaid, inputsOf, isSure, jobOf, readBasis, readPlan, runsOf, saidOf, sensitivityOf, sensitivitySaid, trialsCsv, PLAN_VERSION, type Answers, type CheckedPlan, type Trial, type TrialBasis, type TrialPlan } from '../core/trials'
+import { openRun, type ProjectDocuments, type ProjectParts } from '../core/simulation'
+import { CHANCE, LEAST_BUDGET_TO_FAIL, LEAST_BUDGET_TO_FIND, MOST_RUNS, answersOf, arenaWith, batchOf, findFailure, findValues, findingSaid, inputsOf, isSure, jobOf, readBasis, readPlan, runsOf, saidOf, sensitivityOf, sensitivitySaid, trialsCsv, worstSaid, PLAN_VERSION, type Answers, type CheckedPlan, type Drawn, type Trial, type TrialBasis, type TrialPlan } from '../core/trials'
 import { readJson, readText } from './files'
 import { problemLines, readFolder } from './project'
 import { QueueRunner } from '../jobs/queue'
@@ -18,7 +18,7 @@ import { numberFrom, pairs, UsageError, type Exit } from './usage'
 type Pairs = readonly (readonly [string, string])[]
 interface Options {
   readonly plan?: string, readonly seeds: string, readonly realism: readonly RealismName[], readonly programs?: readonly string[]
-  readonly dial?: Pairs, readonly world?: Pairs, readonly seconds?: number, readonly json?: true, readonly csv?: string, readonly workers: number, readonly atLeast?: number, readonly find?: number, readonly sure?: number, readonly keep?: string, readonly queue?: string
+  readonly dial?: Pairs, readonly world?: Pairs, readonly seconds?: number, readonly json?: true, readonly csv?: string, readonly workers: number, readonly atLeast?: number, readonly find?: number, readonly sure?: number, readonly keep?: string, readonly queue?: string, readonly worst?: number
 }
 
 /** Runs a project many times. 0 when every program met its goals as often as is demanded, 1 when not, 2 when it could not run, 130 when it was stopped. */
@@ -39,6 +39,7 @@ export function addTrials(program: Command, exit: Exit): void {
     .option('--sure <share>', 'no more seeds once every share is known to within so much, as in 5%', share)
     .option('--keep <folder>', 'where a run of every way to fail goes, with its tape, NAME.mindrun')
     .option('--find <runs>', 'finds good values of the dials within so many runs, judged on fresh seeds', numberFrom(LEAST_BUDGET_TO_FIND, MOST_RUNS, true))
+    .option('--worst <runs>', 'looks within so many runs for a world (--world) in which it fails, and makes that small', numberFrom(LEAST_BUDGET_TO_FAIL, MOST_RUNS, true))
     .action(async (folder: string, options: Options) => { exit.code = await trials(folder, options) })
 }
 
@@ -60,6 +61,7 @@ async function trials(folder: string, options: Options): Promise<number> {
   const made = await planOf(folder, options)
   const crew = new Crew(options.queue === undefined ? new Threads(options.workers) : await queueAt(options.queue))
   try {
+    if (options.worst !== undefined) return await worst(made, crew, options.worst, options)
     return options.find === undefined ? await tryAll(made, crew, options) : await find(made, crew, options.find, options.json === true)
   } finally {
     await crew.end()
@@ -128,6 +130,32 @@ async function find({ basis: { documents, plan, programs }, compiled }: CheckedP
   process.stdout.write(json ? `${JSON.stringify(found)}\n` : `${findingSaid(found).join('\n')}\n`)
   if (crew.stopped) return 130
   return found.comparison.more.value > 0 && found.comparison.chance < CHANCE || found.comparison.timeChance < CHANCE && (found.comparison.slower?.value ?? 0) < 0 ? 0 : 1
+}
+
+/** Looks for a world in which a program fails. 0 when none was found, 1 when one was. */
+async function worst({ basis: { documents, plan, programs }, parts }: CheckedPlan, crew: Crew, budget: number, { json, keep }: Options): Promise<number> {
+  const [program] = programs
+  if (programs.length !== 1 || plan.realisms.length !== 1 || plan.dials.length > 0 || Object.keys(plan.world).length === 0) throw new UsageError('--worst looks for a world (--world NAME=FROM..TO) in which one program fails in one realism')
+  const found = await findFailure({ documents, name: program!.name, text: program!.text, plan, budget }, (basis, numbers) => crew.run(basis, numbers), line => { process.stderr.write(`mindpath: ${line}\n`) })
+  const kept = found.fails === null || keep === undefined ? [] : await keepCase(keep, program!.name, { documents, plan, program: program!.text, world: found.fails.world, parts })
+  process.stdout.write(json === true ? `${JSON.stringify(found)}\n` : `${[...worstSaid(found, parts.task?.goals ?? []), ...kept].join('\n')}\n`)
+  if (crew.stopped) return 130
+  return found.fails === null ? 0 : 1
+}
+
+/** Keeps the world in which a program fails as an arena of its own, and the run. */
+async function keepCase(folder: string, name: string, { documents, plan, program, world, parts: { arena } }: { readonly documents: ProjectDocuments, readonly plan: TrialPlan, readonly program: string, readonly world: Drawn, readonly parts: ProjectParts }): Promise<readonly string[]> {
+  await mkdir(folder, { recursive: true })
+  const [arenaPath, runPath] = [join(folder, `${name}-fails.arena.json`), join(folder, `${name}-fails.mindrun`)]
+  const changed = arenaWith(documents.arena, arena, world, plan.seeds[0])
+  await writeFile(arenaPath, `${JSON.stringify(changed, null, 2)}\n`)
+  const inputs = { ...documents, arena: changed, program, realism: plan.realisms[0]!, seed: plan.seeds[0], limit: plan.limit }
+  const opened = await openRun(inputs)
+  if (!opened.ok) throw new Error('an arena that ran cannot be opened')
+  opened.simulation.runToEnd()
+  await writeFile(runPath, writeKept(basename(runPath, '.mindrun'), inputs, opened.simulation))
+  opened.simulation.free()
+  return [`kept: ${arenaPath}, an arena of its own with seed ${plan.seeds[0]}; ${runPath}, the run in it`]
 }
 
 /** Reads all that runs are made of, and checks it before the first of them. */

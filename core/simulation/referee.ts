@@ -47,7 +47,7 @@ export class Referee {
     this.world = {
       time: 0, body: rig.body, hull: rig.hull, pieces: rig.world.pieces, touched: this.touched, visitors: rig.world.visitors, fell: false, finished: false, path: 0, light: 1,
       acts: device => rig.acts(device),
-      onDeck: (x, y) => rig.onDeck(x, y), arena, holds: piece => rig.limbs.holds(piece),
+      onDeck: (x, y) => rig.onDeck(x, y), arena, holds: piece => rig.limbs.holds(piece), others: rig.world.scene.solids.filter(solid => solid.surface.part === null),
     }
   }
 
@@ -103,6 +103,11 @@ export class Referee {
       if (over) for (const state of this.goals) settle(state, time)
     }
     if (this.touched.length > 0) this.touched = []
+  }
+
+  /** How nearly each goal is met or lost at this instant, in its own unit; null where that says nothing. */
+  margins(): readonly (number | null)[] {
+    return this.task?.goals.map((g, i) => g.kind.margin?.now(g.parameters, this.goals[i]!, this.world) ?? null) ?? []
   }
 
   snapshot(): RefereeSnapshot {

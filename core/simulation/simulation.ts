@@ -85,6 +85,8 @@ export class Simulation {
   get tape(): Tape { return this.recorder.tape }
   get world(): BuiltWorld { return this.rig.world }
   get goals(): readonly GoalState[] { return this.referee.goals }
+  /** How nearly each goal is met or lost at this instant, in its own unit; null where that says nothing. */
+  margins(): readonly (number | null)[] { return this.referee.margins() }
   get contacts(): number { return this.referee.contacts }
   get falls(): number { return this.referee.falls }
 

@@ -113,7 +113,7 @@ function siOf(text: string, kind: Kind): number {
 }
 
 /** Points that are spread in every direction: each of so many slices of every range has one (M. D. McKay and others, Technometrics 21, 1979). */
-function hypercube(ranges: readonly (readonly [number, number])[], count: number, stream: RandomStream): readonly (readonly number[])[] {
+export function hypercube(ranges: readonly (readonly [number, number])[], count: number, stream: RandomStream): readonly (readonly number[])[] {
   const columns = ranges.map(([low, high]) => {
     const slices = Array.from({ length: count }, (_, i) => i)
     for (let i = count - 1; i > 0; i--) { const j = Math.floor(stream.unit() * (i + 1)); [slices[i], slices[j]] = [slices[j]!, slices[i]!] }

@@ -65,15 +65,20 @@ export function settingAt(values: readonly (readonly DialValue[])[], setting: nu
   return chosen
 }
 
-/** What is drawn for a seed of each variation that the plan has, SI. */
-export function drawnOf({ world }: TrialPlan, seed: number): Partial<Record<keyof WorldRanges, number>> {
+/** By how much a world differs from its arena, of each variation that there is. SI. */
+export type Drawn = Readonly<Partial<Record<keyof WorldRanges, number>>>
+
+/** What is drawn for a seed of each variation that the plan has. */
+export function drawnOf({ world }: TrialPlan, seed: number): Drawn {
   const names = Object.keys(world) as (keyof WorldRanges)[]
   return Object.fromEntries(names.flatMap((name) => { const range = world[name]; return range === undefined ? [] : [[name, RandomStream.named(seed, `trials/${name}`).between(range[0], range[1])]] }))
 }
 
 /** How the world of a seed differs from its arena, as a run's `world` is written; the same for every program. */
-export function worldOf(plan: TrialPlan, arena: Arena, seed: number): object {
-  const { grip, light, east, north, turn } = drawnOf(plan, seed)
+export const worldOf = (plan: TrialPlan, arena: Arena, seed: number): object => worldFrom(drawnOf(plan, seed), arena, seed)
+
+/** A world that differs by so much from the arena as that is laid out for a seed, as a run's `world` is written. */
+export function worldFrom({ grip, light, east, north, turn }: Drawn, arena: Arena, seed: number): object {
   const moved = east !== undefined || north !== undefined || turn !== undefined
   return {
     ...grip === undefined ? {} : { grip }, ...light === undefined ? {} : { light },
@@ -84,4 +89,17 @@ export function worldOf(plan: TrialPlan, arena: Arena, seed: number): object {
 /** A start moved and turned, as documents write it. */
 function movedStart({ x, y, heading }: Layout['start'], { east = 0, north = 0, turn = 0 }: { readonly east: number | undefined, readonly north: number | undefined, readonly turn: number | undefined }): object {
   return { at: [`${x + east} m`, `${y + north} m`], heading: `${(heading + turn) * 180 / Math.PI} deg` }
+}
+
+/** An arena's document with a world's changes in it: the arena in which a program failed, to be kept. */
+export function arenaWith(document: unknown, arena: Arena, drawn: Drawn, seed: number): object {
+  const { grip = 1, light = 1 } = drawn
+  const { start } = worldFrom(drawn, arena, seed) as { readonly start?: object }
+  const of = document as { readonly name?: string, readonly floor?: object, readonly light?: object }
+  return {
+    ...of, name: `${(of.name ?? 'arena').slice(0, 26)}_fails`,
+    ...start === undefined ? {} : { start },
+    ...grip === 1 ? {} : { floor: { ...of.floor, friction: arena.floor.friction * grip } },
+    ...light === 1 ? {} : { light: { ...of.light, level: `${100 * arena.light.level * light} %`, changes: arena.light.changes.map(c => ({ at: `${c.at} s`, level: `${100 * c.level * light} %` })) } },
+  }
 }

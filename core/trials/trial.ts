@@ -1,6 +1,8 @@
+import type { Arena } from '../arena'
 import { openRun, type ProjectDocuments, type RunEnd, type Simulation } from '../simulation'
 import type { GoalState } from '../task'
-import { settingAt, worldOf, type DialValue, type Job } from './jobs'
+import { drawnOf, settingAt, worldFrom, type DialValue, type Drawn, type Job } from './jobs'
+import { Margins, type Nearness } from './margins'
 import type { TrialPlan } from './plan'
 
 /** What all runs of a plan are made of. */
@@ -9,6 +11,8 @@ export interface TrialBasis {
   /** With the values of the plan's dials for each. */
   readonly programs: readonly { readonly name: string, readonly text: string, readonly values: readonly (readonly DialValue[])[] }[]
   readonly plan: TrialPlan
+  /** Worlds to be tried in place of what seeds draw, all with the plan's first seed: the plan has as many seeds as there are worlds. Their margins are told. */
+  readonly worlds?: readonly Drawn[]
 }
 
 /** How a trial went. SI. */
@@ -28,6 +32,8 @@ export interface Trial {
   readonly falls: number
   /** Where it was decided that it would not meet all goals: when the first was lost, or where it ended. null where it met them. */
   readonly lost: Lost | null
+  /** How nearly it was, where that was asked for: below zero where it did not meet its goals. */
+  readonly margin?: Nearness
 }
 
 export interface Lost {
@@ -49,25 +55,27 @@ const STEP = 0.12
 const LOOK = 5
 
 /** The inputs of a job's run, to open it anywhere. Nothing but what happened is kept of it, where `keeping` says no more. */
-export function inputsOf({ documents, programs, plan }: TrialBasis, { program, realism, seed, setting }: Job, arena: Parameters<typeof worldOf>[1]) {
+export function inputsOf({ documents, programs, plan, worlds }: TrialBasis, { program, realism, seed: drawn, setting }: Job, arena: Arena) {
+  const seed = worlds === undefined ? drawn : plan.seeds[0]
+  const world = worldFrom(worlds === undefined ? drawnOf(plan, seed) : worlds[drawn - plan.seeds[0]]!, arena, seed)
   const { text, values } = programs[program]!
   const dials = Object.fromEntries(settingAt(values, setting).map(d => [d.name, d.text]))
-  return { ...documents, program: text, realism, seed, limit: plan.limit, dials, world: worldOf(plan, arena, seed) }
+  return { ...documents, program: text, realism, seed, limit: plan.limit, dials, world }
 }
 
 /** Does a job. A string says why it could not be done: a start in a wall, a document that cannot be. */
-export async function runTrial(basis: TrialBasis, job: Job, arena: Parameters<typeof worldOf>[1]): Promise<Trial | string> {
+export async function runTrial(basis: TrialBasis, job: Job, arena: Arena): Promise<Trial | string> {
   const opened = await openRun({ ...inputsOf(basis, job, arena), keeping: 'events' })
   if (!opened.ok) return [...opened.problems.map(p => `${p.path}: found ${p.value}; ${p.message}`), ...opened.diagnostics.filter(d => d.severity === 'error').map(d => d.message)].join('; ')
   const { simulation } = opened
   try {
-    return follow(simulation, job.number)
+    return follow(simulation, job.number, basis.worlds !== undefined)
   } finally {
     simulation.free()
   }
 }
 
-function follow(simulation: Simulation, number: number): Trial {
+function follow(simulation: Simulation, number: number, asked: boolean): Trial {
   const { goals } = simulation
   let lost: Lost | null = null
   let place = simulation.pose()
@@ -79,11 +87,13 @@ function follow(simulation: Simulation, number: number): Trial {
     const rule = lane === undefined || lane.rule < 0 ? null : program!.rules[lane.rule]!
     return { goal, time: simulation.time, x, y, line: rule?.line ?? null, mode: lane === undefined || lane.mode < 0 ? '' : program!.lanes[0]!.modes[lane.mode]!.name, stood: simulation.time - since }
   }
+  const margins = asked ? new Margins(simulation) : null
   let end: RunEnd | null = null
   for (let tick = 1; end === null; tick++) {
     simulation.advance()
     ;({ end } = simulation)
     if (tick % LOOK !== 0 && end === null) continue
+    margins?.look()
     const { x, y } = simulation.pose()
     const [dx, dy] = [x - place.x, y - place.y]
     if (Math.sqrt(dx * dx + dy * dy) > STEP) { place = simulation.pose(); since = simulation.time }
@@ -94,6 +104,6 @@ function follow(simulation: Simulation, number: number): Trial {
   const took = !met ? null : goals.length === 0 ? end.time : Math.max(0, ...goals.map(g => g.at ?? 0))
   return {
     number, ended: end.ended, reason: end.reason, time: end.time, goals: goals.map(({ status, at }) => ({ status, at })), met, took,
-    path: simulation.pathLength, contacts: simulation.contacts, falls: simulation.falls, lost: met ? null : lost ?? here(null),
+    path: simulation.pathLength, contacts: simulation.contacts, falls: simulation.falls, lost: met ? null : lost ?? here(null), ...margins === null ? {} : { margin: margins.all(end.time) },
   }
 }

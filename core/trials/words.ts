@@ -5,6 +5,9 @@ import type { Finding } from './find'
 import { settingAt } from './jobs'
 import type { Part, Sensitivity } from './sensitivity'
 import type { TrialBasis } from './trial'
+import type { Drawn } from './jobs'
+import type { Goal } from '../task'
+import type { Worst } from './worst'
 
 const percent = (x: number): string => `${(100 * x).toFixed(x > 0.995 && x < 1 || x > 0 && x < 0.005 ? 1 : 0)} %`
 const interval = ({ low, high }: Estimate): string => `${percent(low)} to ${percent(high)}`
@@ -105,4 +108,24 @@ export function findingSaid({ values, own, found, given, comparison, runs }: Fin
     `on the same seeds, as the text has it: ${resultSaid(given)}`,
     comparisonSaid(comparison, 'what the text has', 'what was found'),
   ]
+}
+
+/** How a world differs, in words: `turn 7.00 deg and grip 0.55`. */
+export function worldSaid(world: Drawn): string {
+  const parts = (Object.keys(world) as (keyof Drawn)[]).map(of => `${of} ${variedText(of, world[of]!)}`)
+  return parts.length === 0 ? 'the arena as it is' : parts.length === 1 ? parts[0]! : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`
+}
+
+/** Where it fails, or how near it came to that. */
+export function worstSaid({ fails, nearest, runs, refused }: Worst, goals: readonly Pick<Goal, 'sentence' | 'kind'>[]): readonly string[] {
+  const margin = (at: NonNullable<Worst['nearest']>): string => {
+    const i = at.trial.margin!.nearest
+    const own = i === null ? null : at.trial.margin!.goals[i] ?? null
+    if (i === null) return ''
+    return own === null ? `: ${goals[i]!.sentence}` : `: ${goals[i]!.sentence}, ${own < 0 ? 'missed by' : 'met with'} ${formatQuantity(Math.abs(own), findUnit('cm')!)}${own < 0 ? '' : ' to spare'}`
+  }
+  const lines = fails !== null
+    ? [`fails with ${worldSaid(fails.world)}${margin(fails)}`, `found and made small in ${runs} runs: nearer to the arena as it is, it was not seen to fail`]
+    : nearest === null ? ['no world could be run'] : [`no failure found in ${runs} runs; nearest to it with ${worldSaid(nearest.world)}${margin(nearest)}`]
+  return refused === 0 ? lines : [...lines, `${times(refused)} a world could not be run: a start in a wall, say`]
 }

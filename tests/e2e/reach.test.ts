@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
-import { copyOf, go, hasText, keepRuns, launch, openPage, press, until } from './browser'
+import { ask, copyOf, go, hasText, keepRuns, launch, openPage, press, until } from './browser'
 
 /** Reached by everybody: what axe-core finds on each view and state, in light and dark. */
 
@@ -141,6 +141,29 @@ describe('in light and in dark, axe-core finds nothing', () => {
     expect(await found(page)).toEqual([])
     await page.close()
   })
+  test('on the trials, empty with something wrong, in words, as charts of one dial and of two, as a table', async () => {
+    const id = await copyOf(inject('address'), 'Kiss the fender')
+    const page = await at(`/projects/${id}/trials`)
+    await until(page, hasText('main', 'Nothing tried yet'))
+    await page.click('input[aria-label="Last seed"]', { count: 3 })
+    await page.keyboard.type('0')
+    await until(page, hasText('.wrong', 'seeds'))
+    expect(await found(page)).toEqual([])
+    const { program } = await ask<{ program: string }>(inject('address'), `/api/projects/${id}`)
+    const near = { name: 'near', from: '9 cm', to: '13 cm', count: 2 }
+    for (const dials of [[near, { name: 'cruise', from: '20 cm/s', to: '30 cm/s', count: 2 }], [near]]) {
+      await ask(inject('address'), `/api/projects/${id}/trials`, { plan: { mindpath: 'trials', version: 1, seeds: [1, 2], dials }, programs: [{ name: 'own', text: program }] })
+    }
+    await until(page, `document.querySelectorAll('[data-state=done]').length === 2`)
+    const show = (words: string) => page.evaluate((t) => { [...document.querySelectorAll<HTMLElement>('.head button')].find(b => b.textContent.includes(t))!.click() }, words)
+    for (const [plan, words, wait] of [[0, 'In words', '.one'], [0, 'Charts', '.chart canvas'], [0, 'Every run', '[data-trial]'], [1, 'Charts', '.maps td']] as const) {
+      await page.evaluate((i) => { document.querySelectorAll<HTMLElement>('[data-plan]')[i]!.click() }, plan)
+      await show(words)
+      await page.waitForSelector(wait)
+      expect(await found(page)).toEqual([])
+    }
+    await page.close()
+  })
   test('on the Arena view, of the arena, of a thing with something wrong, and of a goal', async () => {
     const page = await at(`${await bench('Lids home')}/arena`)
     await page.waitForSelector('[data-reading="sonar.distance"]')
@@ -155,4 +178,17 @@ describe('in light and in dark, axe-core finds nothing', () => {
     expect(await found(page)).toEqual([])
     await page.close()
   })
+})
+
+test('the bench’s bar has all of its buttons in sight, on a tablet too, with the longest that it says', async () => {
+  const page = await at(await bench('Clear the pontoon'))
+  await ready(page)
+  await page.keyboard.press('Enter')
+  await until(page, hasText('.pause', 'Pause'))
+  for (const width of [1024, 1100, 1280]) {
+    await page.setViewport({ width, height: 768 })
+    await until(page, `innerWidth === ${width}`)
+    expect(await page.$eval('.v-toolbar__content', e => [...e.querySelectorAll('button')].filter(b => { const { left, right } = b.getBoundingClientRect(); return left < 0 || right > innerWidth }).map(b => b.textContent))).toEqual([])
+  }
+  await page.close()
 })

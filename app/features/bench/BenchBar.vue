@@ -47,7 +47,7 @@ const offersLast = computed(() => bench.runHindrance !== null && project.data?.r
     <span class="mono clock" role="timer" aria-label="Clock">{{ clock.toFixed(2) }} s</span>
     <KeyButton class="speed" keys="[ ]" says="Slower [ or faster ]" @click="bench.faster(bench.speed === Infinity ? -1 : 1)">{{ speedText }}</KeyButton>
     <KeyButton :disabled="bench.opened === null" keys="0" says="Back to the start" @click="bench.back()"><span aria-hidden="true">|‹</span><span class="visually-hidden">Back to the start</span></KeyButton>
-    <KeyButton :disabled="bench.end !== null && bench.cursor === null" keys="." says="A single tick" @click="bench.tickOnce()">tick</KeyButton>
+    <KeyButton class="tick" :disabled="bench.end !== null && bench.cursor === null" keys="." says="A single tick" @click="bench.tickOnce()">tick</KeyButton>
     <!-- Where nothing can go on, the program that ran last has its place. -->
     <KeyButton v-if="!(offersLast && standsStill)" class="pause" :disabled="standsStill" keys="Space" @click="bench.toggle()">{{ bench.running ? 'Pause' : 'Go on' }}</KeyButton>
     <KeyButton v-if="offersLast" says="Runs the program that ran last" @click="bench.runLast()">Run the last</KeyButton>
@@ -79,11 +79,27 @@ const offersLast = computed(() => bench.runHindrance !== null && project.data?.r
   .bar :deep(.v-toolbar__content) { gap: 4px; }
   .word { display: none; }
   .title { flex-basis: 140px; }
+  .bar :deep(.tabs a) { padding-inline: 7px; }
+  .speed :deep(.key) { display: none; }
+  .speed { width: 62px; }
 }
 @container bar (max-width: 1160px) {
-  .hand :deep(.key), .speed :deep(.key), .pause :deep(.key), .run :deep(.key) { display: none; }
+  .bar :deep(.key) { display: none; }
+  .bar :deep(.tabs a) { padding-inline: 5px; font-size: 13px; }
   .pause { width: 66px; }
   .speed { width: 62px; }
   .run { min-width: 84px; }
+}
+/* On a tablet the sign says how saving stands, and a single tick is its key's. */
+@container bar (max-width: 1060px) {
+  .bar :deep(.v-toolbar__content) { gap: 2px; padding-inline: 6px; }
+  .bar :deep(.tabs a) { padding-inline: 4px; }
+  .title { min-width: 40px; }
+  .home { padding-inline: 4px; }
+  .pause { width: 60px; }
+  .save.saved { width: 12px; min-width: 12px; text-overflow: clip; flex: none; }
+  .tick { display: none; }
+  .clock { font-size: 15px; width: 68px; }
+  .seed .v-input { width: 50px; }
 }
 </style>

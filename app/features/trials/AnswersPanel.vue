@@ -62,7 +62,7 @@ const running = computed(() => trials.current?.state === 'running' || trials.cur
         <article v-for="one in told" :key="one.i" class="one">
           <h2>
             {{ one.program }}<span v-if="one.where !== ''" class="where">, {{ one.where }}</span>
-            <v-btn v-if="dials.length > 0 && one.result.runs > 0" size="x-small" variant="text" :aria-label="`Put ${one.where} into the program`" @click="trials.use(one.i)">use these values</v-btn>
+            <v-btn v-if="dials.length > 0 && one.result.runs > 0" size="x-small" variant="text" :aria-label="`use these values: ${one.where}`" @click="trials.use(one.i)">use these values</v-btn>
           </h2>
           <div class="share" role="img" :aria-label="one.said"><span class="sure" :style="{ left: `${100 * one.result.share.low}%`, width: `${100 * (one.result.share.high - one.result.share.low)}%` }" /><span class="value" :style="{ left: `${100 * one.result.share.value}%` }" /></div>
           <p>{{ one.said }}</p>

@@ -111,9 +111,9 @@ const size = computed(() => {
       <span class="label" aria-hidden="true">stops</span>
       <v-checkbox :model-value="draft.sure" label="early, once all is known to within 5 %" @update:model-value="change({ sure: $event === true })" />
     </div>
-    <ul v-if="wrong.length > 0" class="wrong" role="alert">
-      <li v-for="(p, i) in wrong" :key="i">✕ <code>{{ p.path }}</code> {{ p.value ? `${p.value}: ` : '' }}{{ p.message }}</li>
-    </ul>
+    <div v-if="wrong.length > 0" class="wrong" role="alert">
+      <p v-for="(p, i) in wrong" :key="i">✕ <code>{{ p.path }}</code> {{ p.value ? `${p.value}: ` : '' }}{{ p.message }}</p>
+    </div>
     <div class="do">
       <KeyButton type="submit" class="go" keys="Ctrl ⏎" :disabled="!read.ok || trials.sending">Try it</KeyButton>
       <span class="small" aria-live="polite">{{ size }}</span>
@@ -134,7 +134,8 @@ const size = computed(() => {
 .add { flex: none; width: 116px; }
 .limit { max-width: 230px; }
 .form :deep(.v-label) { font-size: 13px; }
-.wrong { list-style: none; margin: 0; padding: 4px 0; color: var(--error); font-size: 13px; font-weight: 600; }
+.wrong { padding: 4px 0; color: var(--error); font-size: 13px; font-weight: 600; }
+.wrong p { margin: 0; }
 .wrong code { font-family: var(--mono); font-weight: 400; }
 .do { display: flex; align-items: center; gap: 12px; padding-top: 2px; }
 .go { flex: none; background: var(--signal); color: var(--on-signal); border-color: var(--signal); }

@@ -30,7 +30,7 @@ const seconds = (x: number | null): string => x === null ? '—' : `${x.toFixed(
         <td v-if="dials" class="mono">{{ item.dials }}</td>
         <td class="mono end">{{ seconds(item.took) }}</td><td class="mono end">{{ seconds(item.time) }}</td><td class="mono end">{{ item.path.toFixed(2) }} m</td><td class="mono end">{{ item.contacts }}</td>
         <td class="ended">{{ item.ended }}</td>
-        <td><v-btn size="x-small" variant="text" :disabled="opening !== null" :aria-label="`Look at the run of seed ${item.seed} on the bench`" @click="emit('look', item.number, item.lost)">{{ opening === item.number ? '◌' : '▸ look' }}</v-btn></td>
+        <td><v-btn size="x-small" variant="text" :disabled="opening !== null" :aria-label="`look at the run of seed ${item.seed} on the bench`" @click="emit('look', item.number, item.lost)">{{ opening === item.number ? '◌' : 'look' }}</v-btn></td>
       </tr>
     </template>
   </v-data-table-virtual>

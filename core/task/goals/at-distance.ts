@@ -1,7 +1,7 @@
 import { object } from 'yup'
 import { quantity, text } from '../../document'
 import { findUnit, formatQuantity } from '../../units'
-import { count, countsFields, countsWords, gapBetween, openGoal, defineGoal } from './goal'
+import { count, countsFields, countsWords, gapBetween, openGoal, defineGoal, type GoalWorld } from './goal'
 
 const schema = object({
   of: text().required(),
@@ -23,15 +23,27 @@ export const atDistance = defineGoal({
   about: p => [p.of],
   begin: () => ({ ...openGoal(), memo: [-1] }),
   update(p, state, world) {
-    // Of several of a kind, the nearest one counts.
-    const gaps = [...world.pieces, ...world.visitors].filter(x => x.name === p.of || x.kind === p.of).map(x => gapBetween(world.hull, x.solid))
-    if (gaps.length === 0 || state.status === 'met') return
-    const gap = Math.min(...gaps)
+    if (state.status === 'met') return
+    const gap = gapTo(p.of, world)
+    if (gap === null) return
     state.progress = cm(gap)
-    const v = world.body.velocity
-    const speed = Math.sqrt(v.x * v.x + v.y * v.y)
-    count(state, p, Math.abs(gap - p.distance) <= p.within && speed <= STANDING, world.time)
+    count(state, p, Math.abs(gap - p.distance) <= p.within && stands(world), world.time)
+  },
+  margin: {
+    counts: 'best', unit: 'm', much: p => p.within,
+    now(p, _state, world) {
+      const gap = stands(world) ? gapTo(p.of, world) : null
+      return gap === null ? null : p.within - Math.abs(gap - p.distance)
+    },
   },
 })
+
+/** How far it is to the nearest of a name or kind, metres; null when there is none. */
+function gapTo(of: string, world: GoalWorld): number | null {
+  const gaps = [...world.pieces, ...world.visitors].filter(x => x.name === of || x.kind === of).map(x => gapBetween(world.hull, x.solid))
+  return gaps.length === 0 ? null : Math.min(...gaps)
+}
+
+function stands({ body: { velocity: { x, y } } }: GoalWorld): boolean { return Math.sqrt(x * x + y * y) <= STANDING }
 
 const cm = (x: number): string => formatQuantity(x, findUnit('cm')!)

@@ -47,4 +47,14 @@ export const follow = defineGoal({
     state.progress = `${(100 * Math.min(1, state.memo[0]! / before)).toFixed(0)} %`
     if (state.memo[0]! >= before - THERE) settle(state, 'met', world.time)
   },
+  margin: {
+    counts: 'least', unit: 'm', much: p => p.within,
+    now(p, state, world) {
+      const line = world.arena.lines.find(l => l.name === p.line)
+      // Until it has found the line, and when it is at its end, it cannot stray.
+      if (line === undefined || state.status === 'met' || state.memo[0] === 0) return null
+      const { x, y } = world.body.pose.position
+      return p.within - Math.min(...line.points.slice(1).map((b, i) => distanceToSegment(x, y, line.points[i]!, b).distance))
+    },
+  },
 })

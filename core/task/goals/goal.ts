@@ -30,6 +30,19 @@ export interface GoalWorld {
   holds(piece: string): boolean
   /** Whether a point on the plan is over a deck. */
   onDeck(x: number, y: number): boolean
+  /** All that stands about and is not the robot: walls, crates, pieces, who walks. */
+  readonly others: readonly Solid[]
+}
+
+/** How nearly a goal is met or lost: a number that is above zero as far as it is met, and below as far as it is not. */
+export interface Margin<P extends object> {
+  /** Of all instants the least counts, where something must never happen; or the best, where it must be so once. */
+  readonly counts: 'least' | 'best'
+  readonly unit: 'm'
+  /** So much is much: margins of several goals are weighed by it. Metres. */
+  much(parameters: P): number
+  /** At an instant; null where that says nothing. */
+  now(parameters: P, state: GoalState, world: GoalWorld): number | null
 }
 
 /** `open` may still be met or fail; `held` is met as long as nothing breaks it. */
@@ -72,6 +85,8 @@ export interface GoalKind<P extends object = object> {
   begin(parameters: P): GoalState
   /** Once a tick, after everything moved. */
   update(parameters: P, state: GoalState, world: GoalWorld): void
+  /** How nearly it is met or lost, for who looks for where it fails; left out where only met or not can be told. */
+  readonly margin?: Margin<P>
 }
 
 /** How a goal about a state of things counts: it need be so once, for a time without a break, or when the run ends. */

@@ -275,6 +275,14 @@ describe('trials', () => {
     expect(run('replay', path!).stdout).toContain('the same to the bit')
     expect(run('why', path!, '--at', at!)).toMatchObject({ status: 0 })
   })
+  test('looks for where a program fails, makes that small, and keeps the arena and the run', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'mindpath-'))
+    const { status, stdout } = run('trials', 'demo/projects/kiss-the-fender', '--worst', '24', '--world', 'turn=-60 deg..60 deg', '--keep', folder)
+    expect(stdout).toMatch(/^fails with turn -?[\d.]+ deg: /)
+    expect(status).toBe(1)
+    expect(JSON.parse(readFileSync(join(folder, 'program-fails.arena.json'), 'utf8'))).toMatchObject({ mindpath: 'arena', name: expect.stringMatching(/_fails$/) })
+    expect(await called('replay', join(folder, 'program-fails.mindrun'))).toMatchObject({ status: 0, stdout: expect.stringContaining('the same to the bit') })
+  })
   test('stops where every share is known as well as was asked', () => {
     const { stdout } = run('trials', 'demo/projects/kiss-the-fender', '--seeds', '1..200', '--sure', '9%', '--seconds', '1')
     // None of twenty in a second: 0 to 16 %, which is 8 % either way.
@@ -291,6 +299,8 @@ describe('trials', () => {
     [['--programs', 'none.mindpath'], /cannot read none\.mindpath/],
     [['--find', '200'], /--find looks for the values of dials/],
     [['--find', '20', '--dial', 'near=8 cm..20 cm:1'], /allowed is a whole number from 120 to/],
+    [['--worst', '40'], /--worst looks for a world/],
+    [['--queue', 'here:6379'], /expected an address such as redis/],
   ])('%j cannot: 2, and says why', async (more, says) => {
     expect(await called('trials', 'demo/projects/kiss-the-fender', ...more)).toMatchObject({ status: 2, stdout: '', stderr: expect.stringMatching(says) })
   })

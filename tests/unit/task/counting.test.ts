@@ -18,7 +18,7 @@ function world(over: Partial<GoalWorld> & { x?: number, y?: number, speed?: numb
   const { x = 0, y = 1, speed = 0, ...rest } = over
   return {
     time: 0, hull: new Solid('robot', { shape: 'box', hx: 0.09, hy: 0.06, hz: 0.035 }, surface, { x, y, z: 0.05 }, yawQuaternion(0)), pieces: [], touched: [], fell: false, finished: false, path: 0,
-    body: { pose: { position: { x, y, z: 0.05 } }, velocity: { x: speed, y: 0, z: 0 } } as GoalWorld['body'], visitors: [], onDeck: () => true, light: 1, acts: () => false, arena: ARENA, holds: () => false, ...rest,
+    body: { pose: { position: { x, y, z: 0.05 } }, velocity: { x: speed, y: 0, z: 0 } } as GoalWorld['body'], visitors: [], onDeck: () => true, light: 1, acts: () => false, arena: ARENA, holds: () => false, others: [], ...rest,
   }
 }
 

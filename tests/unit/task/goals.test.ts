@@ -12,7 +12,7 @@ function world(over: Partial<GoalWorld> & { speed?: number } = {}): GoalWorld {
   const { speed = 0, ...rest } = over
   return {
     time: 1, hull: hullAt(0, 0), pieces: [{ name: 'crate_1', kind: 'crate', solid: crate(0.26, 0) }], touched: [], fell: false, finished: false, path: 0,
-    body: { velocity: { x: speed, y: 0, z: 0 } } as GoalWorld['body'], visitors: [], onDeck: () => true, light: 1, acts: () => false, arena: arenaWith(), holds: () => false, ...rest,
+    body: { velocity: { x: speed, y: 0, z: 0 } } as GoalWorld['body'], visitors: [], onDeck: () => true, light: 1, acts: () => false, arena: arenaWith(), holds: () => false, others: [], ...rest,
   }
 }
 const kind = (name: string) => GOAL_KINDS.find(k => k.goal === name)!

@@ -20,7 +20,7 @@ const painted = (color: keyof typeof REFLECTS): Surface => ({ ...PLAIN_SURFACE, 
 function world(over: Partial<Omit<GoalWorld, 'body'>> & { at?: readonly [number, number], speed?: number } = {}): GoalWorld {
   const { at = [0, 0], speed = 0, ...rest } = over
   return {
-    time: 1, hull: float('hull', 0, 0).solid, pieces: [], touched: [], fell: false, finished: false, path: 0, visitors: [], onDeck: () => true, light: 1, acts: () => false, arena, holds: () => false,
+    time: 1, hull: float('hull', 0, 0).solid, pieces: [], touched: [], fell: false, finished: false, path: 0, visitors: [], onDeck: () => true, light: 1, acts: () => false, arena, holds: () => false, others: [],
     body: { velocity: { x: speed, y: 0, z: 0 }, pose: { position: { x: at[0], y: at[1], z: 0.05 } } } as GoalWorld['body'], ...rest,
   }
 }
