@@ -29,8 +29,8 @@ describe('the demo projects', () => {
     const late = kiss.replace(/near = [\d.]+ cm/, 'near = 3 cm')
     for (const seed of [1, 2, 3]) expect(outcome('fender-quay', 'kiss-the-fender', late, seed).goals[0]!.met).toBe(false)
   })
-  test('night rounds meets its goals for every seed', () => {
-    for (const seed of SEEDS) {
+  test('night rounds meets its goals for six seeds; `prove tasks` tries twenty and more', () => {
+    for (const seed of SEEDS.slice(0, 6)) {
       const { goals, contacts } = outcome('bollard-yard', 'night-rounds', rounds, seed)
       expect({ seed, contacts, met: goals.map(g => g.met) }).toEqual({ seed, contacts: 0, met: [true, true] })
     }
