@@ -7,6 +7,7 @@ import { heapPerTick } from './heap'
 import { loadPhysics } from '../core/physics'
 import { parse500 } from './parse'
 import { realtime, tickRatio } from './tick'
+import { trialMeasures } from './trials'
 import { ruleRate, vmRatio } from './vm'
 
 /** Measures, by name; each ratio is taken within one run, so that it holds on any machine. */
@@ -59,6 +60,18 @@ async function measureRuns(json: boolean): Promise<void> {
   for (const { minutes, bytes, time, memory } of opening) process.stdout.write(`${minutes !== 10 || time <= 1000 ? '●' : '✕'} a run of ${minutes} min: ${(bytes / 1e6).toFixed(2)} MB, on the page ${time.toFixed(0)} ms after it came${minutes === 10 ? ' (at most 1000)' : ''}, with which the page holds ${(memory / 1e6).toFixed(0)} MB\n`)
 }
 
+/** Trials on threads. */
+async function measureTrials(json: boolean): Promise<void> {
+  const found = await trialMeasures()
+  if (json) { process.stdout.write(`${JSON.stringify(found)}\n`); return }
+  const { one, two, ratio, memory: [early, late], short } = found
+  process.stdout.write([
+    `${ratio >= 1.9 ? '●' : '✕'} two threads do ${ratio.toFixed(2)} times what one does (at least 1.9): ${one.toFixed(2)} and ${two.toFixed(2)} runs of night-rounds a second`,
+    `${200 / two <= 150 ? '●' : '✕'} 200 of them with two threads: ${(200 / two).toFixed(0)} s (at most 150)`,
+    `${late <= 1.1 * early ? '●' : '✕'} memory after ${short / 10} short runs ${(early / 1e6).toFixed(0)} MB, after ${short} ${(late / 1e6).toFixed(0)} MB (at most a tenth more)`,
+  ].join('\n') + '\n')
+}
+
 async function measure(names: readonly string[], json: boolean): Promise<void> {
   await loadPhysics()
   const results: Record<string, number> = {}
@@ -74,6 +87,10 @@ async function measure(names: readonly string[], json: boolean): Promise<void> {
 }
 
 process.exitCode = await runCommands(new Command('mindpath bench').description('Measures, each a ratio or a median of one run; all of them where none is named.')
-  .addArgument(new Argument('[names...]', 'of measures').choices([...MEASURES.map(m => m.name), 'page', 'runs']))
+  .addArgument(new Argument('[names...]', 'of measures').choices([...MEASURES.map(m => m.name), 'page', 'runs', 'trials']))
   .option('--json', 'in one line')
-  .action((names: readonly string[], options: { readonly json?: true }) => names.includes('page') ? measurePage(options.json === true) : names.includes('runs') ? measureRuns(options.json === true) : measure(names, options.json === true)), process.argv.slice(2))
+  .action((names: readonly string[], { json = false }: { readonly json?: boolean }) => {
+    const of = { page: measurePage, runs: measureRuns, trials: measureTrials }
+    const special = (Object.keys(of) as (keyof typeof of)[]).find(name => names.includes(name))
+    return special === undefined ? measure(names, json) : of[special](json)
+  }), process.argv.slice(2))

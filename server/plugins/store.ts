@@ -1,6 +1,7 @@
 import { log } from '../utils/log'
 import { StoreTrouble } from '../database/trouble'
 import { closeStore, useStore } from '../utils/store'
+import { endStreams } from '../utils/streams'
 import { closeTrials, useTrials } from '../utils/trials'
 
 /** Ends with this status when the folder is another server's: there is nothing that this one could do. */
@@ -12,6 +13,7 @@ export default defineNitroPlugin((nitro) => {
     log.error(error instanceof Error ? error.message : String(error))
     if (error instanceof StoreTrouble && error.kind === 'in-use') process.exit(IN_USE)
   })
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, endStreams)
   nitro.hooks.hook('close', async () => {
     await closeTrials()
     await closeStore()

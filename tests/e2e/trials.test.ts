@@ -1,6 +1,10 @@
+import { mkdtempSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
 import type { Browser, Page } from 'puppeteer-core'
 import { ask, copyOf, hasText, launch, openPage, press, text, until } from './browser'
+import { freePort, startServer } from './setup'
 
 declare module 'vitest' { interface ProvidedContext { address: string } }
 
@@ -116,5 +120,43 @@ describe('trials', () => {
     expect(await ask(address, `/api/trials/${id}/runs?after=x`)).toMatchObject({ statusCode: 400 })
     expect(await ask(address, `/api/trials/${id}`)).toMatchObject({ statusCode: 404 })
     await page.close()
+  })
+
+  test('a plan goes on where the server was told to end, though somebody listened, and where it was killed; it comes to what an undisturbed one comes to, row by row', async () => {
+    const [data, port] = [mkdtempSync(join(tmpdir(), 'mindpath-trials-')), await freePort()]
+    const at = `http://127.0.0.1:${port}`
+    let server = await startServer(port, data)
+    const id = await copyOf(at, 'Kiss the fender')
+    const { program } = await ask<{ program: string }>(at, `/api/projects/${id}`)
+    const body = { plan: { mindpath: 'trials', version: 1, seeds: [1, 40], realisms: ['rough'] }, programs: [{ name: 'own', text: program }] }
+    const { id: plan } = await ask<{ id: string }>(at, `/api/projects/${id}/trials`, body)
+    const reached = async (state: string, done: number): Promise<void> => {
+      for (let now = (await ask<Listed>(at, `/api/projects/${id}/trials`)).plans.at(-1)!; now.state !== state || now.done < done;) {
+        await new Promise(r => setTimeout(r, 50))
+        now = (await ask<Listed>(at, `/api/projects/${id}/trials`)).plans.at(-1)!
+      }
+    }
+    const ended = (): Promise<unknown> => new Promise(r => server.once('exit', r))
+    const listening = await fetch(`${at}/api/projects/${id}/trials/events`)
+    await reached('running', 4)
+    let end = ended()
+    server.kill('SIGTERM')
+    // It would wait half a minute for whoever still listens.
+    expect(await Promise.race([end.then(() => 'ended'), new Promise(r => setTimeout(() => r('waits'), 15_000))])).toBe('ended')
+    await listening.body?.cancel().catch(() => undefined)
+    server = await startServer(port, data)
+    await reached('running', 12)
+    end = ended()
+    server.kill('SIGKILL')
+    await end
+    server = await startServer(port, data)
+    await reached('done', 40)
+    const rowsOf = async (of: string) => (await ask<{ answers: { number: number }[] }>(at, `/api/trials/${of}/runs`)).answers.toSorted((a, b) => a.number - b.number)
+    const { id: again } = await ask<{ id: string }>(at, `/api/projects/${id}/trials`, body)
+    while ((await ask<Listed>(at, `/api/projects/${id}/trials`)).plans.find(p => p.id === again)!.state !== 'done') await new Promise(r => setTimeout(r, 100))
+    const rows = await rowsOf(plan)
+    expect(rows).toHaveLength(40)
+    expect(rows).toEqual(await rowsOf(again))
+    server.kill('SIGKILL')
   })
 })

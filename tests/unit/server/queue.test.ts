@@ -1,21 +1,13 @@
 import { buildSync } from 'esbuild'
 import { spawn, type ChildProcess } from 'node:child_process'
 import { mkdtempSync } from 'node:fs'
-import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { QueueRunner, connectionOf } from '../../../jobs/queue'
+import { freePort } from '../../../prove/kills'
 import { TrialEngine } from '../../../server/trials/engine'
 import { answersIn, fresh, stateOf, undisturbed, written } from './plans'
-
-/** A port that was free just now. */
-const freePort = (): Promise<number> => new Promise((resolve) => {
-  const server = createServer().listen(0, '127.0.0.1', () => {
-    const { port } = server.address() as { port: number }
-    server.close(() => resolve(port))
-  })
-})
 
 describe('a queue', () => {
   let redis: ChildProcess

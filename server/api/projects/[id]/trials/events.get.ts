@@ -1,5 +1,6 @@
 import { createEventStream } from 'h3'
 import { answer, idOf } from '../../../../utils/request'
+import { endsWithServer } from '../../../../utils/streams'
 import { useTrials } from '../../../../utils/trials'
 
 /** Server-sent events of a project's plans: `{ id, progress }`, whenever one came farther (progress null: its state changed). */
@@ -12,6 +13,7 @@ export default answer(async (event, store) => {
   })
   // The answer begins with the first word: whoever listens knows then that nothing is missed.
   void stream.push({ event: 'listening', data: '' }).catch(() => undefined)
-  stream.onClosed(async () => { off(); await stream.close() })
+  const ended = endsWithServer(() => stream.close())
+  stream.onClosed(async () => { off(); ended(); await stream.close() })
   return stream.send()
 })
