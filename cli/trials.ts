@@ -3,9 +3,9 @@ import { mkdir, writeFile } from 'node:fs/promises'
 import { basename, join } from 'node:path'
 import { InvalidArgumentError, Option, type Command } from 'commander'
 import { REALISMS, type RealismName } from '../core/devices'
-import { writeKept } from '../core/runs/kept'
-import { openRun, type ProjectDocuments, type ProjectParts } from '../core/simulation'
-import { CHANCE, LEAST_BUDGET_TO_FAIL, LEAST_BUDGET_TO_FIND, MOST_RUNS, answersOf, arenaWith, batchOf, findFailure, findValues, findingSaid, inputsOf, isSure, jobOf, readBasis, readPlan, runsOf, saidOf, sensitivityOf, sensitivitySaid, trialsCsv, worstSaid, PLAN_VERSION, type Answers, type CheckedPlan, type Drawn, type Trial, type TrialBasis, type TrialPlan } from '../core/trials'
+import { runKept } from '../core/runs/kept'
+import type { ProjectDocuments, ProjectParts } from '../core/simulation'
+import { CHANCE, LEAST_BUDGET_TO_FAIL, LEAST_BUDGET_TO_FIND, MOST_RUNS, answersOf, arenaWith, batchOf, findFailure, findValues, findingSaid, inputsOf, isSure, jobOf, readBasis, readPlan, runsOf, saidOf, sensitivityOf, sensitivitySaid, trialsCsv, worstSaid, PLAN_VERSION, VARIATIONS, type Answers, type CheckedPlan, type Drawn, type Trial, type TrialBasis, type TrialPlan, type WorldRanges } from '../core/trials'
 import { readJson, readText } from './files'
 import { problemLines, readFolder } from './project'
 import { QueueRunner } from '../jobs/queue'
@@ -70,8 +70,7 @@ async function trials(folder: string, options: Options): Promise<number> {
 
 /** A queue that was reached. */
 async function queueAt(address: string): Promise<Runner> {
-  let said = ''
-  const queue = await QueueRunner.at(address, ({ message }) => { if (message !== said) process.stderr.write(`mindpath: the queue ${address}: ${said = message}\n`) })
+  const queue = await QueueRunner.at(address, line => { process.stderr.write(`mindpath: ${line}\n`) })
   await reached(queue, address)
   return queue
 }
@@ -109,15 +108,12 @@ async function keepExamples(folder: string, basis: TrialBasis, answers: Answers,
   for (const { number, at } of answers.results.flatMap(r => r.failures.map(f => f.example))) {
     const job = jobOf(basis.plan, basis.programs.length, number)
     const inputs = inputsOf(basis, job, arena)
-    const opened = await openRun(inputs)
-    if (!opened.ok) continue
-    opened.simulation.runToEnd()
     const path = join(folder, `${basis.programs[job.program]!.name}-${job.realism}-${job.seed}${basis.plan.dials.length === 0 ? '' : `-${job.setting}`}.mindrun`)
-    await writeFile(path, writeKept(basename(path, '.mindrun'), inputs, opened.simulation))
+    const kept = await runKept(basename(path, '.mindrun'), inputs)
+    if (!kept.ok) continue
+    await writeFile(path, kept.file)
     // What was lost by the end was lost after the last tick.
-    const last = (opened.simulation.tape.rows - 1) * opened.simulation.facts.tick
-    opened.simulation.free()
-    lines.push(`kept: ${path}; ./mindpath why ${path} --at ${Math.min(at, last).toFixed(2)}s`)
+    lines.push(`kept: ${path}; ./mindpath why ${path} --at ${Math.min(at, kept.last).toFixed(2)}s`)
   }
   return lines
 }
@@ -150,11 +146,9 @@ async function keepCase(folder: string, name: string, { documents, plan, program
   const changed = arenaWith(documents.arena, arena, world, plan.seeds[0])
   await writeFile(arenaPath, `${JSON.stringify(changed, null, 2)}\n`)
   const inputs = { ...documents, arena: changed, program, realism: plan.realisms[0]!, seed: plan.seeds[0], limit: plan.limit }
-  const opened = await openRun(inputs)
-  if (!opened.ok) throw new Error('an arena that ran cannot be opened')
-  opened.simulation.runToEnd()
-  await writeFile(runPath, writeKept(basename(runPath, '.mindrun'), inputs, opened.simulation))
-  opened.simulation.free()
+  const kept = await runKept(basename(runPath, '.mindrun'), inputs)
+  if (!kept.ok) throw new Error('an arena that ran cannot be opened')
+  await writeFile(runPath, kept.file)
   return [`kept: ${arenaPath}, an arena of its own with seed ${plan.seeds[0]}; ${runPath}, the run in it`]
 }
 
@@ -190,6 +184,6 @@ function planFrom({ seeds, realism, dial = [], world = [], seconds }: Options): 
       const [from, to] = ends(range, `--dial ${name}`)
       return { name, from, to, count: Number(count) }
     }),
-    world: Object.fromEntries(world.map(([name, value]) => [name, ends(value, `--world ${name}`).map(end => name === 'grip' || name === 'light' ? Number(end) : end)])),
+    world: Object.fromEntries(world.map(([name, value]) => [name, ends(value, `--world ${name}`).map(end => VARIATIONS[name as keyof WorldRanges]?.unit === null ? Number(end) : end)])),
   }
 }

@@ -23,11 +23,9 @@ async function serve({ queue, workers, lostAfter }: Options): Promise<number> {
   const ended = new Promise<void>((resolve) => { for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => resolve()) })
   const threads = new Threads(workers)
   let count = 0
-  let said = ''
   const worker = await QueueWorker.at(queue, threads, workers, {
     lostAfter, done: () => { count++ },
-    // Once, not at every try.
-    trouble: ({ message }) => { if (message !== said) process.stderr.write(`mindpath: the queue ${queue}: ${said = message}\n`) },
+    say: (line) => { process.stderr.write(`mindpath: ${line}\n`) },
   })
   await reached(worker, queue)
   process.stderr.write(`mindpath: serving ${queue} with ${workers} thread${workers === 1 ? '' : 's'} (Ctrl-C ends it)\n`)

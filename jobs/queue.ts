@@ -32,7 +32,13 @@ export function connectionOf(url: string): ConnectionOptions {
   }
 }
 
-/** Has jobs done by whoever serves a queue: `serve`, on as many machines as one likes. */
+/** Tells of trouble with a queue in a line, and of the same not again: it is tried many times a second. */
+function teller(url: string, say: (line: string) => void): (error: Error) => void {
+  let said = ''
+  return ({ message }) => { if (message !== said) say(`the queue ${url}: ${said = message}`) }
+}
+
+/** Has jobs done by whoever serves a queue (`QueueWorker`), on as many machines as one likes. */
 export class QueueRunner implements Runner {
   readonly lanes = AT_ONCE
   private readonly queue: Queue<Task, Answer>
@@ -40,8 +46,9 @@ export class QueueRunner implements Runner {
   /** Plans that the queue knows. */
   private readonly told = new Map<string, Promise<unknown>>()
 
-  private constructor({ Queue, QueueEvents }: typeof import('bullmq'), url: string, trouble: (error: Error) => void) {
+  private constructor({ Queue, QueueEvents }: typeof import('bullmq'), url: string, say: (line: string) => void) {
     const connection = connectionOf(url)
+    const trouble = teller(url, say)
     this.queue = new Queue(NAME, { connection, defaultJobOptions: { attempts: 1, removeOnComplete: { age: ANSWER_KEPT }, removeOnFail: true } })
     this.events = new QueueEvents(NAME, { connection })
     this.queue.on('error', trouble)
@@ -51,14 +58,14 @@ export class QueueRunner implements Runner {
     this.events.setMaxListeners(4 * AT_ONCE)
   }
 
-  /** `trouble` hears when the queue cannot be reached; it is tried again until it can. The library is loaded only where a queue is used. */
-  static async at(url: string, trouble: (error: Error) => void): Promise<QueueRunner> { return new QueueRunner(await import('bullmq'), url, trouble) }
+  /** `say` hears, in a line, when the queue cannot be reached; it is tried again until it can. The library is loaded only where a queue is used. */
+  static async at(url: string, say: (line: string) => void): Promise<QueueRunner> { return new QueueRunner(await import('bullmq'), url, say) }
 
   /** Resolves once the queue was reached. */
   async ready(): Promise<void> { await this.queue.waitUntilReady() }
 
   async run({ id, basis }: Shared, number: number, signal: AbortSignal): Promise<Answer> {
-    if (!this.told.has(id)) this.told.set(id, this.tell(id, basis))
+    if (!this.told.has(id)) this.told.set(id, this.tell(id, basis).catch((error: unknown) => { this.told.delete(id); throw error }))
     await this.told.get(id)
     signal.throwIfAborted()
     // The same job under the same name: one that was asked for before is not done twice.
@@ -74,6 +81,10 @@ export class QueueRunner implements Runner {
     done.catch(() => undefined)
     try {
       return await Promise.race([done, aborted])
+    } catch (error) {
+      // The queue may have lost what it knew: it is told again with the next try.
+      this.told.delete(id)
+      throw error
     } finally {
       signal.removeEventListener('abort', onAbort)
     }
@@ -89,22 +100,22 @@ export class QueueRunner implements Runner {
   }
 }
 
-/** How a queue is served: after how many silent seconds a worker is lost, who hears of trouble with the queue, and of each job that was done. */
-export interface Serving { readonly lostAfter?: number, readonly trouble: (error: Error) => void, readonly done: (job: Task) => void }
+/** How a queue is served: after how many silent seconds a worker is lost, who hears of trouble with the queue in a line, and of each job that was done. */
+export interface Serving { readonly lostAfter?: number, readonly say: (line: string) => void, readonly done: () => void }
 
-/** Serves a queue with so many jobs at a time, done by a runner of this machine; `done` hears of each. Ends when it is closed, after what is under way. */
+/** Serves a queue with so many jobs at a time, done by a runner of this machine. Ends when it is closed, after what is under way. */
 export class QueueWorker {
   private readonly worker: Worker<Task, Answer>
   private readonly known = new Map<string, TrialBasis>()
 
-  private constructor({ Worker }: typeof import('bullmq'), url: string, runner: Runner, count: number, { lostAfter = LOST_AFTER, trouble, done }: Serving) {
+  private constructor({ Worker }: typeof import('bullmq'), url: string, runner: Runner, count: number, { lostAfter = LOST_AFTER, say, done }: Serving) {
     const never = new AbortController().signal
     this.worker = new Worker<Task, Answer>(NAME, async ({ data }: Job<Task>) => {
       const answer = await runner.run({ id: data.basis, basis: await this.basisOf(data.basis) }, data.number, never)
-      done(data)
+      done()
       return answer
     }, { connection: connectionOf(url), concurrency: count, lockDuration: 1000 * lostAfter, stalledInterval: 500 * lostAfter, maxStalledCount: 1000 })
-    this.worker.on('error', trouble)
+    this.worker.on('error', teller(url, say))
   }
 
   static async at(url: string, runner: Runner, count: number, serving: Serving): Promise<QueueWorker> { return new QueueWorker(await import('bullmq'), url, runner, count, serving) }

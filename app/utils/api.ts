@@ -1,7 +1,7 @@
 import { $fetch, type FetchError } from 'ofetch'
 import type { RunOutline } from '~~/core/runs'
 import type { TravellingProject } from '~~/core/simulation'
-import type { TrialPlan } from '~~/core/trials/plan'
+import type { PlanProgram, PlanRow, Trial, TrialBasis, TrialProgress } from '~~/core/trials'
 
 /** The server as the page sees it. The only place that fetches. */
 
@@ -75,24 +75,8 @@ export interface KeptRunRow {
 /** The runs of a project, the newest first; what all runs take, bytes, and how many megabytes they may. */
 export interface RunList { readonly runs: readonly KeptRunRow[], readonly bytes: number, readonly budget: number }
 
-/** A trial plan in the list of them. */
-export interface ListedPlan {
-  readonly id: string
-  /** null for one of another version. */
-  readonly plan: TrialPlan | null
-  readonly programs: readonly { readonly name: string, readonly revision: number | null }[]
-  readonly total: number
-  readonly done: number
-  readonly met: number
-  readonly state: 'waiting' | 'running' | 'done' | 'enough' | 'cancelled' | 'failed'
-  readonly why: string
-  /** Milliseconds that it has been under way. */
-  readonly spent: number
-  readonly at: string
-  readonly progress: TrialProgress | null
-}
-/** How far a plan has come that is under way: runs a second, and seconds left. */
-export interface TrialProgress { readonly id: string, readonly done: number, readonly rate: number | null, readonly left: number | null }
+/** A trial plan in the list of them; how far it has come while it is under way. */
+export interface ListedPlan extends PlanRow { readonly progress: TrialProgress | null }
 /** The plans of a project, the newest first; threads that do them, and simulated seconds that they do a second (null: not known yet). */
 export interface PlanList { readonly plans: readonly ListedPlan[], readonly threads: number, readonly pace: number | null }
 
@@ -151,7 +135,13 @@ export const api = {
   restoreRun: (id: string) => call<unknown>('POST', `/api/runs/${id}/restore`, {}),
   plans: (id: string) => call<PlanList>('GET', `/api/projects/${id}/trials`),
   /** Has a plan tried, with the project's robot, arena and task as they are saved. */
-  addPlan: (id: string, plan: object, programs: readonly { readonly name: string, readonly text: string, readonly revision: number | null }[]) => call<{ id: string, total: number }>('POST', `/api/projects/${id}/trials`, { plan, programs }),
+  addPlan: (id: string, plan: object, programs: readonly PlanProgram[]) => call<{ id: string, total: number }>('POST', `/api/projects/${id}/trials`, { plan, programs }),
+  /** What happens with a project's plans, as it happens: `{ id, progress }` a message, progress null where a state changed. */
+  planEvents: (id: string) => new EventSource(`/api/projects/${id}/trials/events`),
+  /** A plan with all that its runs are made of. */
+  plan: (id: string) => call<{ basis: TrialBasis, programs: readonly PlanProgram[], goals: readonly string[] }>('GET', `/api/trials/${id}`),
+  /** What came of a plan's runs after a mark, 0 for the first; and the mark after those. */
+  trials: (id: string, after: number) => call<{ mark: number, answers: readonly { readonly number: number, readonly answer: Trial | string }[] }>('GET', `/api/trials/${id}/runs`, undefined, { query: { after } }),
   cancelPlan: (id: string) => call<{ cancelled: boolean }>('POST', `/api/trials/${id}/cancel`),
   removePlan: (id: string) => call<unknown>('DELETE', `/api/trials/${id}`),
   restorePlan: (id: string) => call<unknown>('POST', `/api/trials/${id}/restore`),

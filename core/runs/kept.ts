@@ -1,6 +1,6 @@
 import { array, mixed, object } from 'yup'
 import { plainNumber, readDocument, text, type Problem, type Read } from '../document'
-import { recordOf, readRecord, type RunInputs, type RunRecord, type Simulation } from '../simulation'
+import { openRun, recordOf, readRecord, type RefusedRun, type RunInputs, type RunRecord, type Simulation } from '../simulation'
 import { readTape, writeTape, type Tape } from '../tape'
 import { contextOf, type RunContext } from './context'
 import { standingOf, type Standing } from './outline'
@@ -16,6 +16,19 @@ export interface KeptRun {
 /** A run as far as it has come, as the bytes of a file. `inputs` are those that it was opened with. */
 export function writeKept(title: string, inputs: RunInputs, simulation: Simulation): Uint8Array<ArrayBuffer> {
   return writeTape(simulation.tape, simulation.tape.digest(), { mindpath: 'kept run', record: recordOf(title, inputs, simulation), standing: standingOf(simulation) })
+}
+
+/** Runs inputs to their end with a tape: the file, and how many seconds after the start the last tick began. */
+export async function runKept(title: string, inputs: RunInputs): Promise<{ readonly ok: true, readonly file: Uint8Array<ArrayBuffer>, readonly last: number } | RefusedRun> {
+  const opened = await openRun(inputs)
+  if (!opened.ok) return opened
+  const { simulation } = opened
+  try {
+    simulation.runToEnd()
+    return { ok: true, file: writeKept(title, inputs, simulation), last: (simulation.tape.rows - 1) * simulation.facts.tick }
+  } finally {
+    simulation.free()
+  }
 }
 
 const STATUSES = ['open', 'held', 'met', 'failed'] as const

@@ -2,7 +2,6 @@ import type { Problem } from '../document'
 import { checkProgram, compileProgram, placeOf } from '../language'
 import type { ProgramData } from '../program'
 import { factsOf } from '../robot'
-import { DEFAULT_LIMIT } from '../task'
 import { readProject, type ProblemIn, type ProjectDocuments, type ProjectParts } from '../simulation'
 import { dialValues } from './jobs'
 import { MOST_RUNS, runsOf, type TrialPlan } from './plan'
@@ -17,8 +16,6 @@ export interface CheckedPlan {
   readonly parts: ProjectParts
   /** Its programs as they run; null for one without a rule. */
   readonly compiled: readonly (ProgramData | null)[]
-  /** Seconds of simulated time that all its runs take at most. */
-  readonly longest: number
 }
 
 /** What is wrong with a plan, its documents or its programs. Of a program, the path is its name, line and column; of a dial, its name. */
@@ -31,8 +28,7 @@ export function readBasis(documents: ProjectDocuments, given: readonly { readonl
   if (given.length === 0 || given.length > MOST_PROGRAMS) return { ok: false, problems: [{ document: 'plan', path: 'programs', value: String(given.length), message: `allowed are 1 to ${MOST_PROGRAMS} programs` }] }
   const runs = runsOf(plan, given.length)
   if (runs > MOST_RUNS) return { ok: false, problems: [{ document: 'plan', path: 'seeds', value: JSON.stringify(plan.seeds), message: `with its programs, dials and realisms this plan has ${runs} runs; allowed are up to ${MOST_RUNS}` }] }
-  const { robot, task } = read.value
-  const facts = factsOf(robot)
+  const facts = factsOf(read.value.robot)
   const problems: PlanProblem[] = []
   const compiled: (ProgramData | null)[] = []
   const programs = given.map(({ name, text }) => {
@@ -50,5 +46,5 @@ export function readBasis(documents: ProjectDocuments, given: readonly { readonl
     return { name, text, values: values.ok ? values.value : [] }
   })
   if (problems.length > 0) return { ok: false, problems }
-  return { ok: true, value: { basis: { documents, programs, plan }, parts: read.value, compiled, longest: runs * (plan.limit ?? task?.limit ?? DEFAULT_LIMIT) } }
+  return { ok: true, value: { basis: { documents, programs, plan }, parts: read.value, compiled } }
 }

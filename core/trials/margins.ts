@@ -8,8 +8,6 @@ export interface Nearness {
   readonly weighed: readonly number[]
   /** The least of all, each by what is much for it: below zero where not all were met. */
   readonly least: number
-  /** Place of the goal that has it; null without goals. */
-  readonly nearest: number | null
 }
 
 /** A goal that was missed by nobody knows how much. */
@@ -33,8 +31,8 @@ export class Margins {
     }
   }
 
-  /** Of the whole run, which took so long, seconds: a goal without a margin of its own has the time that was left when it was met. */
-  all(time: number): Nearness {
+  /** Of the whole run, which took so long, seconds, and met its goals or not: a goal without a margin of its own has the time that was left when it was met. */
+  all(time: number, met: boolean): Nearness {
     const { goals, input: { task, limit } } = this.simulation
     const weighed = goals.map((state, i) => {
       const { kind, parameters } = task!.goals[i]!
@@ -44,7 +42,6 @@ export class Margins {
       // One that was met in a moment tells of that moment's margin only where it has one.
       return Math.max(EDGE, weight !== null && weight > 0 ? weight : 1 - (state.at ?? time) / limit)
     })
-    const least = Math.min(1, ...weighed)
-    return { goals: this.kept, weighed, least, nearest: weighed.length === 0 ? null : weighed.indexOf(least) === -1 ? 0 : weighed.indexOf(least) }
+    return { goals: this.kept, weighed, least: weighed.length === 0 ? met ? 1 : MISSED : Math.min(...weighed) }
   }
 }

@@ -25,6 +25,15 @@ export interface WorldRanges {
   readonly turn?: Range
 }
 
+/** What may vary of a world: the unit that it is told in (null: so many times what the arena says), that unit in SI, and what it is where nothing differs. */
+export const VARIATIONS: Readonly<Record<keyof WorldRanges, { readonly unit: 'cm' | 'deg' | null, readonly scale: number, readonly plain: number }>> = {
+  grip: { unit: null, scale: 1, plain: 1 },
+  light: { unit: null, scale: 1, plain: 1 },
+  east: { unit: 'cm', scale: 0.01, plain: 0 },
+  north: { unit: 'cm', scale: 0.01, plain: 0 },
+  turn: { unit: 'deg', scale: Math.PI / 180, plain: 0 },
+}
+
 /** Many runs of one project: every program in every realism with every value of the dials, each with the same seeds. */
 export interface TrialPlan {
   readonly mindpath: 'trials'

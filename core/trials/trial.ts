@@ -104,6 +104,6 @@ function follow(simulation: Simulation, number: number, asked: boolean): Trial {
   const took = !met ? null : goals.length === 0 ? end.time : Math.max(0, ...goals.map(g => g.at ?? 0))
   return {
     number, ended: end.ended, reason: end.reason, time: end.time, goals: goals.map(({ status, at }) => ({ status, at })), met, took,
-    path: simulation.pathLength, contacts: simulation.contacts, falls: simulation.falls, lost: met ? null : lost ?? here(null), ...margins === null ? {} : { margin: margins.all(end.time) },
+    path: simulation.pathLength, contacts: simulation.contacts, falls: simulation.falls, lost: met ? null : lost ?? here(null), ...margins === null ? {} : { margin: margins.all(end.time, met) },
   }
 }

@@ -3,6 +3,7 @@ import { findUnit, formatQuantity } from '../units'
 import { CHANCE, plateauOf, settingSaid, type Answers, type Comparison, type Failures, type Result } from './answers'
 import type { Finding } from './find'
 import { settingAt } from './jobs'
+import { VARIATIONS } from './plan'
 import type { Part, Sensitivity } from './sensitivity'
 import type { TrialBasis } from './trial'
 import type { Drawn } from './jobs'
@@ -83,8 +84,8 @@ export function comparisonSaid({ pairs, more, chance, seedsMore, slower, timeCha
 
 /** A value of a variation, as people read it. */
 function variedText(of: Sensitivity['of'], value: number): string {
-  const unit = findUnit(of === 'turn' ? 'deg' : 'cm')!
-  return of === 'grip' || of === 'light' ? value.toFixed(2) : formatQuantity(value, unit)
+  const { unit } = VARIATIONS[of]
+  return unit === null ? value.toFixed(2) : formatQuantity(value, findUnit(unit)!)
 }
 
 /** What the variations of the world cost, a line each; those of which nothing is seen in one line. */
@@ -119,9 +120,10 @@ export function worldSaid(world: Drawn): string {
 /** Where it fails, or how near it came to that. */
 export function worstSaid({ fails, nearest, runs, refused }: Worst, goals: readonly Pick<Goal, 'sentence' | 'kind'>[]): readonly string[] {
   const margin = (at: NonNullable<Worst['nearest']>): string => {
-    const i = at.trial.margin!.nearest
-    const own = i === null ? null : at.trial.margin!.goals[i] ?? null
-    if (i === null) return ''
+    const { weighed, least } = at.trial.margin!
+    const i = weighed.findIndex(w => w <= least)
+    if (i === -1) return ''
+    const own = at.trial.margin!.goals[i] ?? null
     return own === null ? `: ${goals[i]!.sentence}` : `: ${goals[i]!.sentence}, ${own < 0 ? 'missed by' : 'met with'} ${formatQuantity(Math.abs(own), findUnit('cm')!)}${own < 0 ? '' : ' to spare'}`
   }
   const lines = fails !== null

@@ -1,9 +1,9 @@
 import { RandomStream } from '../random'
 import type { ProjectDocuments } from '../simulation'
-import { cos, exp, log } from '../maths'
+import { exp } from '../maths'
 import { hypercube, type RunJobs } from './find'
 import type { Drawn } from './jobs'
-import type { TrialPlan, WorldRanges } from './plan'
+import { VARIATIONS, type TrialPlan, type WorldRanges } from './plan'
 import type { Trial, TrialBasis } from './trial'
 
 type Varied = keyof WorldRanges
@@ -42,7 +42,6 @@ const ANYWHERE = 1
 /** A line through the two worst is followed a little beyond where it says that all is lost, and at most so many times their distance. */
 const BEYOND = 1.1
 const FARTHEST = 4
-const LN10 = 2.302585092994046
 /** How far around, of the range, at most; and down to how many powers of ten nearer, all alike: how narrow what is looked for is, nobody knows. */
 const WIDE = 0.15
 const POWERS = 2.2
@@ -51,10 +50,7 @@ const PARTS = 8
 const CUTS = 2
 
 /** What a variation is where a world does not differ: the value of its range nearest to that. */
-const plainOf = (name: Varied, [low, high]: readonly [number, number]): number => Math.min(high, Math.max(low, name === 'grip' || name === 'light' ? 1 : 0))
-
-/** Below zero where it failed, by how much is told by the goals' margins. */
-const worth = ({ met, margin }: Trial): number => met ? Math.max(1e-3, margin!.least) : Math.min(-1e-3, margin!.least)
+const plainOf = (name: Varied, [low, high]: readonly [number, number]): number => Math.min(high, Math.max(low, VARIATIONS[name].plain))
 
 /**
  * Looks for a world in which a program fails. First worlds spread over the ranges as a Latin hypercube; then rounds around those with the least
@@ -70,7 +66,7 @@ export async function findFailure({ documents, name, text, plan, budget }: Worst
   const tried: { readonly at: readonly number[], readonly trial: Trial }[] = []
   let runs = 0
   let refused = 0
-  const worldOf = (at: readonly number[]): Drawn => Object.fromEntries(at.flatMap((x, i) => x === neutral(names[i]!) ? [] : [[names[i]!, x]]))
+  const worldOf = (at: readonly number[]): Drawn => Object.fromEntries(at.flatMap((x, i) => x === VARIATIONS[names[i]!].plain ? [] : [[names[i]!, x]]))
 
   const attempt = async (points: readonly (readonly number[])[]): Promise<readonly (Trial | null)[]> => {
     const basis: TrialBasis = {
@@ -87,14 +83,14 @@ export async function findFailure({ documents, name, text, plan, budget }: Worst
       return trial
     })
   }
-  const worstFirst = () => tried.toSorted((a, b) => worth(a.trial) - worth(b.trial))
+  const worstFirst = () => tried.toSorted((a, b) => a.trial.margin!.least - b.trial.margin!.least)
   const failed = (): boolean => tried.some(t => !t.trial.met)
 
   await attempt([plain])
   if (!failed()) await attempt(hypercube(ranges, Math.max(1, Math.floor(SPREADING * budget)), stream))
   const last = Math.floor(budget * (1 - SHRINKING))
   while (!failed() && runs + ROUND <= last && tried.length > 0) {
-    tell(`${runs} runs: the nearest to failing has ${(100 * worth(worstFirst()[0]!.trial)).toFixed(1)} % of what is much to spare`)
+    tell(`${runs} runs: the nearest to failing has ${(100 * worstFirst()[0]!.trial.margin!.least).toFixed(1)} % of what is much to spare`)
     // Each goal has parents of its own: the time that one takes says nothing of how near another is to being lost.
     const parents = Array.from({ length: Math.max(1, tried[0]!.trial.margin!.weighed.length) }, (_, g) => tried.toSorted((a, b) => (a.trial.margin!.weighed[g] ?? 0) - (b.trial.margin!.weighed[g] ?? 0)).slice(0, PARENTS))
     const within = (at: readonly number[]): readonly number[] => at.map((x, k) => Math.min(ranges[k]![1], Math.max(ranges[k]![0], x)))
@@ -111,8 +107,8 @@ export async function findFailure({ documents, name, text, plan, budget }: Worst
         // The worst has most children.
         const of = parents[i % parents.length]!
         const parent = of[Math.floor(stream.unit() * stream.unit() * of.length)]!
-        const wide = WIDE * exp(-POWERS * LN10 * stream.unit())
-        return within(ranges.map(([low, high], k) => parent.at[k]! + gauss(stream) * wide * (high - low)))
+        const wide = WIDE * exp(-POWERS * Math.LN10 * stream.unit())
+        return within(ranges.map(([low, high], k) => parent.at[k]! + stream.normal() * wide * (high - low)))
       }),
     ])
   }
@@ -149,15 +145,8 @@ export async function findFailure({ documents, name, text, plan, budget }: Worst
   return { fails: { world: worldOf(smallest.at), trial: smallest.trial }, nearest: { world: worldOf(nearest.at), trial: nearest.trial }, runs, refused }
 }
 
-const neutral = (name: Varied): number => name === 'grip' || name === 'light' ? 1 : 0
-
 /** To three figures of the unit that it is told in. */
 function figures(name: Varied, x: number): number {
-  const unit = name === 'turn' ? Math.PI / 180 : name === 'grip' || name === 'light' ? 1 : 0.01
-  return Number((x / unit).toPrecision(3)) * unit
-}
-
-/** A number of the standard normal distribution (G. E. P. Box and M. E. Muller, Annals of Mathematical Statistics 29, 1958). */
-function gauss(stream: RandomStream): number {
-  return Math.sqrt(-2 * log(1 - stream.unit())) * cos(2 * Math.PI * stream.unit())
+  const { scale } = VARIATIONS[name]
+  return Number((x / scale).toPrecision(3)) * scale
 }

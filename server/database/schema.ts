@@ -1,4 +1,5 @@
 import type { Generated } from 'kysely'
+import type { PlanState } from '../../core/trials'
 
 /** The tables as they are after the last migration. Times are ISO 8601 in UTC. */
 export interface Database {
@@ -107,9 +108,6 @@ export interface PlanTable {
   created_at: string
   deleted_at: string | null
 }
-/** `enough`: it stopped early, as all was known well enough. */
-export type PlanState = 'waiting' | 'running' | 'done' | 'enough' | 'cancelled' | 'failed'
-
 /** A run of a plan: what it was made of, and what came of it. */
 export interface TrialTable {
   id: Generated<number>

@@ -1,29 +1,10 @@
 import { randomUUID } from 'node:crypto'
 import type { Kysely } from 'kysely'
 import type { Arena } from '../../core/arena'
-import { inputsOf, jobOf, readBasis, readPlan, type CheckedPlan, type Trial, type TrialPlan } from '../../core/trials'
+import { inputsOf, jobOf, readBasis, readPlan, type CheckedPlan, type PlanProgram, type PlanRow, type PlanState, type Trial, type TrialPlan } from '../../core/trials'
 import { documentOf, keepDocument, within } from './documents'
 import type { Documents } from './projects'
-import type { Database, PlanState } from './schema'
-
-/** A program as a plan has it. */
-export interface PlanProgram { readonly name: string, readonly text: string, readonly revision: number | null }
-
-/** A plan as it is listed. */
-export interface PlanRow {
-  readonly id: string
-  /** null for one of another version. */
-  readonly plan: TrialPlan | null
-  readonly programs: readonly { readonly name: string, readonly revision: number | null }[]
-  readonly total: number
-  readonly done: number
-  readonly met: number
-  readonly state: PlanState
-  readonly why: string
-  /** Milliseconds that it has been under way. */
-  readonly spent: number
-  readonly at: string
-}
+import type { Database } from './schema'
 
 /** What came of a run, or why it could not be run. */
 export type TrialAnswer = Trial | string
@@ -31,7 +12,7 @@ export type TrialAnswer = Trial | string
 /** The most plans of a project that are listed. */
 const MOST_LISTED = 200
 /** The most trials that are handed out at once. */
-export const MOST_AT_ONCE = 5000
+const MOST_AT_ONCE = 5000
 
 /** Trial plans and what came of their runs. */
 export class TrialRepository {
@@ -51,10 +32,10 @@ export class TrialRepository {
     })
   }
 
-  /** Of a project, the newest first; of one plan where its id is given. */
-  async list(of: { readonly project: string } | { readonly id: string }): Promise<readonly PlanRow[]> {
+  /** Of a project, the newest first. */
+  async list(project: string): Promise<readonly PlanRow[]> {
     const rows = await this.db.selectFrom('plans').selectAll().where('deleted_at', 'is', null)
-      .where('project' in of ? 'project_id' : 'id', '=', 'project' in of ? of.project : of.id).orderBy('created_at', 'desc').orderBy('id').limit(MOST_LISTED).execute()
+      .where('project_id', '=', project).orderBy('created_at', 'desc').orderBy('id').limit(MOST_LISTED).execute()
     const counts = await this.db.selectFrom('trials').select(({ fn }) => ['plan_id', fn.countAll<number>().as('done'), fn.sum<number | null>('met').as('met')])
       .where('plan_id', 'in', rows.map(r => r.id)).groupBy('plan_id').execute()
     const countOf = new Map(counts.map(c => [c.plan_id, c]))
@@ -65,7 +46,7 @@ export class TrialRepository {
   }
 
   /** A plan with all that its runs are made of; null when there is none of that id. Throws StoreTrouble for one that is damaged. */
-  async find(id: string): Promise<{ readonly project: string, readonly checked: CheckedPlan, readonly programs: readonly PlanProgram[] } | null> {
+  async find(id: string): Promise<{ readonly project: string, readonly total: number, readonly checked: CheckedPlan, readonly programs: readonly PlanProgram[] } | null> {
     const row = await this.db.selectFrom('plans').selectAll().where('id', '=', id).where('deleted_at', 'is', null).executeTakeFirst()
     if (row === undefined) return null
     const programs = JSON.parse(row.programs) as PlanProgram[]
@@ -73,7 +54,7 @@ export class TrialRepository {
     const documents = { robot: await documentOf(this.db, row.robot, 'robot'), arena: await documentOf(this.db, row.arena, 'arena'), task: row.task === null ? null : await documentOf(this.db, row.task, 'task') }
     const checked = plan.ok ? readBasis(documents, programs, plan.value) : plan
     if (!checked.ok) throw new Error(`a kept plan cannot be read: ${checked.problems.map(p => `${p.path}: ${p.message}`).join('; ')}`)
-    return { project: row.project_id, checked: checked.value, programs }
+    return { project: row.project_id, total: row.total, checked: checked.value, programs }
   }
 
   /** Id of the project that a plan is of; null when there is no such plan. */

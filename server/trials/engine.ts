@@ -1,18 +1,10 @@
-import { answersOf, batchOf, isSure, type CheckedPlan, type Trial } from '../../core/trials'
+import { answersOf, batchOf, isSure, type CheckedPlan, type Trial, type TrialProgress } from '../../core/trials'
 import { runJobs, shareOf, type Runner } from '../../jobs/runner'
 import type { TrialAnswer, TrialRepository } from '../database/trials'
 import { log } from '../utils/log'
 
-/** How a plan stands, while it is under way. */
-export interface Progress {
-  readonly id: string
-  readonly done: number
-  /** Runs a second, of late; seconds that are left at that. null before anything is known. */
-  readonly rate: number | null
-  readonly left: number | null
-}
 /** A plan's state changed, or it came farther. */
-export interface Word { readonly project: string, readonly id: string, readonly progress: Progress | null }
+export interface Word { readonly project: string, readonly id: string, readonly progress: TrialProgress | null }
 
 /** What came is written this often, milliseconds. */
 const WRITE = 250
@@ -29,13 +21,13 @@ export class TrialEngine {
   private readonly listeners = new Set<(word: Word) => void>()
   private readonly closing = new AbortController()
   private current: { readonly id: string, readonly stop: AbortController } | null = null
-  private last: Progress | null = null
+  private last: TrialProgress | null = null
   private going: Promise<void> | null = null
   private again = false
   /** Seconds of simulated time done in so many milliseconds, since it began. */
   private readonly speed = { simulated: 0, spent: 0 }
 
-  constructor(private readonly plans: TrialRepository, private readonly runner: Runner, private readonly now: () => number = Date.now) {}
+  constructor(private readonly plans: TrialRepository, private readonly runner: Runner) {}
 
   /** There may be something to do. */
   wake(): void {
@@ -44,14 +36,18 @@ export class TrialEngine {
     this.going ??= this.goOn().catch((error: unknown) => {
       log.error(`trials: ${error instanceof Error ? error.message : String(error)}`)
       setTimeout(() => this.wake(), AGAIN).unref()
-    }).finally(() => { this.going = null })
+    }).finally(() => {
+      this.going = null
+      // Something came while it was ending.
+      if (this.again) this.wake()
+    })
   }
 
   /** Seconds of simulated time that are done in a second; null before anything was. */
   get pace(): number | null { return this.speed.spent < 1000 ? null : this.speed.simulated / this.speed.spent * 1000 }
 
   /** How far the plan that is under way has come; null for any other. */
-  progressOf(id: string): Progress | null { return this.last?.id === id ? this.last : null }
+  progressOf(id: string): TrialProgress | null { return this.last?.id === id ? this.last : null }
 
   /** Ends a plan at once; what it has done stays. False when it was neither under way nor waiting. */
   async cancel(id: string): Promise<boolean> {
@@ -96,14 +92,13 @@ export class TrialEngine {
       return
     }
     if (found === null) return
-    const { project, checked } = found
-    await this.plans.setState(id, 'running')
+    const { project } = found
+    // Somebody cancelled it meanwhile.
+    if (!await this.plans.setState(id, 'running')) return
     const stop = new AbortController()
     this.current = { id, stop }
-    this.last = { id, done: (await this.plans.doneOf(id)).size, rate: null, left: null }
-    this.say({ project, id, progress: this.last })
     try {
-      const enough = await this.work(id, project, checked, AbortSignal.any([stop.signal, this.closing.signal]))
+      const enough = await this.work(id, found, AbortSignal.any([stop.signal, this.closing.signal]))
       if (enough !== null) await this.plans.setState(id, enough ? 'enough' : 'done')
     } finally {
       this.current = null
@@ -113,27 +108,27 @@ export class TrialEngine {
   }
 
   /** Whether less than all was enough; null where it was stopped. */
-  private async work(id: string, project: string, checked: CheckedPlan, signal: AbortSignal): Promise<boolean | null> {
+  private async work(id: string, { project, total, checked }: { readonly project: string, readonly total: number, readonly checked: CheckedPlan }, signal: AbortSignal): Promise<boolean | null> {
     const { basis } = checked
     const shared = shareOf(basis)
-    const [row] = await this.plans.list({ id })
-    const total = row!.total
     const done = await this.plans.doneOf(id)
-    const begun = this.now()
+    this.last = { id, done: done.size, rate: null, left: null }
+    this.say({ project, id, progress: this.last })
+    const begun = Date.now()
     /** When each of the latest was done. */
     let came: number[] = []
     let count = done.size
     let unwritten = new Map<number, TrialAnswer>()
-    let since = this.now()
+    let since = Date.now()
     const write = async (): Promise<void> => {
-      const [batch, spent] = [unwritten, this.now() - since]
+      const [batch, spent] = [unwritten, Date.now() - since]
       unwritten = new Map()
-      since = this.now()
+      since = Date.now()
       if (batch.size === 0) return
       await this.plans.keep(id, checked, batch, spent)
       this.speed.spent += spent
-      came = came.filter(at => at > this.now() - LATE)
-      const rate = came.length / Math.min(LATE, this.now() - begun) * 1000
+      came = came.filter(at => at > Date.now() - LATE)
+      const rate = came.length / Math.min(LATE, Date.now() - begun) * 1000
       this.last = { id, done: count, rate, left: rate > 0 ? (total - count) / rate : null }
       this.say({ project, id, progress: this.last })
     }
@@ -149,7 +144,7 @@ export class TrialEngine {
         await runJobs(this.runner, shared, numbers, AbortSignal.any([signal, stop.signal]), (number, answer) => {
           unwritten.set(number, answer)
           count++
-          came.push(this.now())
+          came.push(Date.now())
           if (typeof answer !== 'string') this.speed.simulated += answer.time
         })
         await (writing = writing.then(write))

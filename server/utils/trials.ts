@@ -15,8 +15,7 @@ let engine: Promise<TrialEngine> | null = null
 async function runnerOf(): Promise<Runner> {
   const queue = process.env['MINDPATH_QUEUE'] ?? ''
   if (queue === '') return new Threads(TRIAL_THREADS)
-  let said = ''
-  return QueueRunner.at(queue, ({ message }) => { if (message !== said) log.warn(`the queue ${queue}: ${said = message}`) })
+  return QueueRunner.at(queue, line => log.warn(line))
 }
 
 /** The one engine of this server, which goes on with what was under way. */

@@ -1,7 +1,7 @@
 import type { Problem, Read } from '../../core/document'
 import { outlineOf } from '../../core/runs'
 import { comparedOf } from '../../core/runs/context'
-import { readKept, writeKept } from '../../core/runs/kept'
+import { readKept, runKept, writeKept } from '../../core/runs/kept'
 import type { RunFacts } from '../database/runs'
 import { RECORD_HEAD, openRun, readRecord, replay, summarise, type RefusedRun, type RunInputs, type RunSummary } from '../../core/simulation'
 
@@ -47,13 +47,8 @@ export async function left(inputs: object): Promise<Read<{ readonly facts: RunFa
 
 /** Runs to the end with a tape; its file. Problems where it cannot be run. */
 export async function tapedFile({ title, inputs }: { readonly title: string, readonly inputs: RunInputs }): Promise<Read<Uint8Array>> {
-  const opened = await openRun(inputs)
-  if (!opened.ok) return { ok: false, problems: refusalOf(opened) }
-  const { simulation } = opened
-  simulation.runToEnd()
-  const file = writeKept(title, inputs, simulation)
-  simulation.free()
-  return { ok: true, value: file }
+  const kept = await runKept(title, inputs)
+  return kept.ok ? { ok: true, value: kept.file } : { ok: false, problems: refusalOf(kept) }
 }
 
 /** Why a run is refused, as problems of one document. */

@@ -49,7 +49,22 @@ export const useBenchStore = defineStore('bench', () => {
     checked.value = true
     // While there are mistakes, the dials stay as they were.
     if (answer.runs) dials.value = answer.dials
+    answered = asked
+    const act = put
+    put = null
+    if (runHindrance.value === null) act?.()
   })
+  /** The program that was given to be checked last, and the one that has been. */
+  let asked: string | null = null
+  let answered: string | null = null
+  /** What was to be done with a program that was still being checked. */
+  let put: (() => void) | null = null
+  /** Does something with the program as it is now, as soon as it is known to have no mistakes: somebody may type and run faster than it is checked. */
+  function onceChecked(act: () => void): void {
+    put = null
+    if (runHindrance.value === null) act()
+    else if (answered !== project.program) put = act
+  }
 
   const shownTick = computed(() => cursor.value ?? Math.max(0, rows.value - 1))
   const row = computed(() => { void rows.value; return tape.value?.find(shownTick.value) ?? opened.value?.first ?? null })
@@ -59,7 +74,8 @@ export const useBenchStore = defineStore('bench', () => {
   const mistakes = computed(() => diagnostics.value.filter(d => d.severity === 'error').length)
   /** Why Run cannot start; null when it can. */
   const runHindrance = computed(() => checkFailure.value !== null ? 'not checked' : mistakes.value === 0 ? null : mistakes.value === 1 ? '1 mistake' : `${mistakes.value} mistakes`)
-  const canGoOn = computed(() => opened.value !== null && !byHand.value && runHindrance.value === null && failure.value === null && rows.value > 0)
+  const hasInstant = computed(() => opened.value !== null && !byHand.value && failure.value === null && rows.value > 0)
+  const canGoOn = computed(() => hasInstant.value && runHindrance.value === null)
   const atStart = computed(() => rows.value <= 1 && !running.value)
 
   const best = useBest()
@@ -101,9 +117,10 @@ export const useBenchStore = defineStore('bench', () => {
 
   /** Runs the program as it is now, from the start. */
   function run(): void {
-    if (runHindrance.value !== null) return
-    open(project.program, true)
-    markRan()
+    onceChecked(() => {
+      open(project.program, true)
+      markRan()
+    })
   }
 
   /** Notes which revision runs. */
@@ -111,13 +128,15 @@ export const useBenchStore = defineStore('bench', () => {
 
   /** Goes on from the instant looked at, with the program as it is now; with other noise where asked. Of the run that was all stays, in the list of runs. */
   function goOn(otherNoise = false): void {
-    if (!canGoOn.value) return
-    putWhyAway()
     const tick = shownTick.value
-    toBeat.value = null
-    race = null
-    session.goOn(project.program, tick, otherNoise ? ++noise : null, { go: true, factor: speed.value })
-    markRan()
+    onceChecked(() => {
+      if (!hasInstant.value) return
+      putWhyAway()
+      toBeat.value = null
+      race = null
+      session.goOn(project.program, tick, otherNoise ? ++noise : null, { go: true, factor: speed.value })
+      markRan()
+    })
   }
 
   /** The instant of a kept run that is to be looked at once it is there, seconds; null for its end. */
@@ -263,7 +282,8 @@ export const useBenchStore = defineStore('bench', () => {
   function check(): void {
     if (project.data === null) return
     const { goals } = (project.data.task ?? {}) as { goals?: { goal?: string }[] }
-    checker.ask(project.program, project.data.robot, { finish: goals?.some(g => g.goal === 'finish') === true })
+    asked = project.program
+    checker.ask(asked, project.data.robot, { finish: goals?.some(g => g.goal === 'finish') === true })
   }
 
   /** Text to be put where the caret is; the editor takes it and sets it to null. */
@@ -274,6 +294,7 @@ export const useBenchStore = defineStore('bench', () => {
   function leave(): void {
     checker.close()
     checked.value = false
+    answered = put = null
     diagnostics.value = []
     dials.value = []
   }

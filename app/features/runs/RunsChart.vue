@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { Chart, LinearScale, LineController, LineElement, PointElement, Tooltip } from 'chart.js'
-import { computed, onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
+import type { ChartConfiguration } from 'chart.js'
+import { computed, useTemplateRef } from 'vue'
+import { plain, useChart } from '~/composables/useChart'
 import { useColors } from '~/composables/useColors'
 import { useKept } from '~/composables/useKept'
 import { metIn } from '~~/core/runs'
@@ -9,8 +10,6 @@ import { FIGURES, figureText } from './figures'
 import { useRunsStore } from './runs'
 
 /** A figure of every run, the oldest first: how it changed from one revision to the next. */
-Chart.register(LineController, LineElement, PointElement, LinearScale, Tooltip)
-Chart.defaults.font.family = '"Atkinson Hyperlegible Next Variable", sans-serif'
 const runs = useRunsStore()
 const colors = useColors()
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
@@ -24,34 +23,31 @@ const points = computed(() => runs.runs.toReversed().map((run, i) => {
   return { x: i + 1, y: figure.value.of(o), run, all }
 }))
 
-let chart: Chart<'line', { x: number, y: number }[]> | null = null
-function draw(): void {
-  if (canvas.value === null) return
+const config = (): ChartConfiguration<'line' | 'scatter'> => {
   const color = colors.value
+  const { axis, options } = plain(color)
   const all = points.value
   const letter = (i: number): string => STYLES[runs.chosen.indexOf(all[i]!.run.id)]?.letter ?? ''
-  const data = {
-    datasets: [{
-      data: all.map(({ x, y }) => ({ x, y })), borderColor: color('line'), borderWidth: 1,
-      // Done and not done differ by their shape, and by being filled.
-      pointStyle: all.map(p => p.all ? 'circle' as const : 'rectRot' as const), pointBackgroundColor: all.map(p => p.all ? color('good') : color('surface')),
-      pointBorderColor: all.map((p, i) => letter(i) !== '' ? color('signal') : p.all ? color('good') : color('ink')), pointBorderWidth: all.map((_, i) => letter(i) === '' ? 1.5 : 3), pointRadius: 4.5, pointHoverRadius: 6,
-    }],
-  }
-  const axis = { grid: { color: color('line') }, ticks: { color: color('muted'), font: { size: 11 } }, border: { display: false } }
-  const options = {
-    animation: false as const, maintainAspectRatio: false, layout: { padding: { top: 6, right: 10 } },
-    scales: { x: { type: 'linear' as const, min: 0.5, max: all.length + 0.5, ...axis, ticks: { ...axis.ticks, precision: 0, callback: (value: string | number) => Number.isInteger(value) ? value : '' } }, y: { beginAtZero: true, ...axis } },
-    plugins: { legend: { display: false }, tooltip: { displayColors: false, callbacks: { title: ([item]: { dataIndex: number }[]) => told(all[item!.dataIndex]!.run), label: (item: { dataIndex: number }) => `${figure.value.title}: ${figureText(figure.value, all[item.dataIndex]!.y)}` } } },
-    onClick: (_: unknown, [item]: { index: number }[]) => { if (item !== undefined) runs.choose(all[item.index]!.run.id) },
-  }
-  if (chart === null) chart = new Chart(canvas.value, { type: 'line', data, options } as never)
-  else { chart.data = data as never; chart.options = options as never; chart.update() }
+  return {
+    type: 'line',
+    data: {
+      datasets: [{
+        data: all.map(({ x, y }) => ({ x, y })), borderColor: color('line'), borderWidth: 1,
+        // Done and not done differ by their shape, and by being filled.
+        pointStyle: all.map(p => p.all ? 'circle' as const : 'rectRot' as const), pointBackgroundColor: all.map(p => p.all ? color('good') : color('surface')),
+        pointBorderColor: all.map((p, i) => letter(i) !== '' ? color('signal') : p.all ? color('good') : color('ink')), pointBorderWidth: all.map((_, i) => letter(i) === '' ? 1.5 : 3), pointRadius: 4.5, pointHoverRadius: 6,
+      }],
+    },
+    options: {
+      ...options,
+      scales: { x: { type: 'linear' as const, min: 0.5, max: all.length + 0.5, ...axis, ticks: { ...axis.ticks, precision: 0, callback: (value: string | number) => Number.isInteger(value) ? value : '' } }, y: { beginAtZero: true, ...axis } },
+      plugins: { legend: { display: false }, tooltip: { displayColors: false, callbacks: { title: ([item]: { dataIndex: number }[]) => told(all[item!.dataIndex]!.run), label: (item: { dataIndex: number }) => `${figure.value.title}: ${figureText(figure.value, all[item.dataIndex]!.y)}` } } },
+      onClick: (_: unknown, [item]: { index: number }[]) => { if (item !== undefined) runs.choose(all[item.index]!.run.id) },
+    },
+  } as ChartConfiguration<'line' | 'scatter'>
 }
+useChart(canvas, config)
 const told = (run: { name: string, revision: number | null, seed: number, realism: string }): string => `${run.name === '' ? '' : `${run.name}, `}${run.revision === null ? '' : `revision ${run.revision}, `}seed ${run.seed}, ${run.realism}`
-onMounted(draw)
-watch([points, colors, () => runs.chosen], draw)
-onBeforeUnmount(() => chart?.destroy())
 const words = computed(() => `${figure.value.title} of ${points.value.length} runs, the oldest first`)
 </script>
 

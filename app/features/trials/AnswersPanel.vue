@@ -85,7 +85,7 @@ const running = computed(() => trials.current?.state === 'running' || trials.cur
         <SuccessChart v-else :summary="summary" />
         <TimesChart :summary="summary" />
       </div>
-      <TrialsTable v-else :rows="summary.rows" :dials="dials.length > 0" :opening="opening" @look="(number, at) => emit('look', number, at)" />
+      <TrialsTable v-else :rows="summary.rows" :runs="summary.runs" :dials="dials.length > 0" :opening="opening" @look="(number, at) => emit('look', number, at)" />
     </template>
   </section>
 </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { Summary } from './answers'
+import { groupName, type Summary } from './answers'
 
 /** How often goals are met, or how long that takes, over two dials: a table, so that every figure can be read. */
 const { summary } = defineProps<{ summary: Summary }>()
@@ -11,15 +11,15 @@ const of = computed(() => {
   const { plan, answers, programs, cells } = summary
   const [down, across] = plan.dials
   return programs.flatMap((program, p) => plan.realisms.map((realism) => {
-    const results = answers.results.map((r, i) => ({ r, dials: cells[i]!.dials })).filter(({ r }) => r.program === p && r.realism === realism)
+    const results = answers.results.map((r, i) => ({ r, ...cells[i]! })).filter(({ r }) => r.program === p && r.realism === realism)
     const times = results.flatMap(({ r }) => r.took?.median ?? [])
     const [quick, slow] = [Math.min(...times), Math.max(...times)]
     return {
-      title: [summary.programs.length > 1 ? program.name : '', plan.realisms.length > 1 ? realism : ''].filter(w => w !== '').join(', '),
+      title: groupName(summary, program.name, realism),
       columns: results.slice(0, across!.count).map(({ dials }) => dials[1]!),
       lines: Array.from({ length: down!.count }, (_, y) => ({
         name: results[y * across!.count]!.dials[0]!,
-        cells: results.slice(y * across!.count, (y + 1) * across!.count).map(({ r }) => {
+        cells: results.slice(y * across!.count, (y + 1) * across!.count).map(({ r, best }) => {
           const share = figure.value === 'share'
           const value = share ? r.share.value : r.took === null ? null : slow === quick ? 1 : (slow - r.took.median) / (slow - quick)
           return {
@@ -27,19 +27,13 @@ const of = computed(() => {
             depth: r.runs === 0 || value === null ? 0 : value,
             text: r.runs === 0 ? '–' : share ? `${Math.round(100 * r.share.value)}` : r.took === null ? '–' : r.took.median.toFixed(1),
             sure: r.runs === 0 ? '' : share ? `${Math.round(100 * r.share.low)}–${Math.round(100 * r.share.high)}` : r.took === null ? '' : `${r.took.lower.toFixed(1)}–${r.took.upper.toFixed(1)}`,
-            best: r.runs > 0 && plateau(results.map(x => x.r), r),
+            best,
           }
         }),
       })),
     }
   }))
 })
-type Results = Summary['answers']['results']
-/** Whether it cannot be told from the best. */
-function plateau(all: Results, one: Results[number]): boolean {
-  const best = all.reduce((top, r) => r.share.value > top.share.value ? r : top)
-  return one.share.high >= best.share.low
-}
 </script>
 
 <template>

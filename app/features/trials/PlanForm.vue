@@ -1,10 +1,9 @@
 <script setup lang="ts">
-import { computed, onMounted, shallowRef } from 'vue'
+import { computed } from 'vue'
 import { REALISMS, type RealismName } from '~~/core/devices'
 import { readPlan } from '~~/core/trials/plan'
 import { usePickedFile } from '~/composables/useFiles'
 import { nudgedByKey } from '~/shown/quantities'
-import { api, type ListedRevision } from '~/utils/api'
 import { VARIED, about, planFrom, sizeOf, type PlanDraft, type Varied } from './draft'
 import { useTrialsStore } from './trials'
 
@@ -13,12 +12,7 @@ const trials = useTrialsStore()
 const draft = computed(() => trials.draft)
 const change = (what: Partial<PlanDraft>): void => { trials.draft = { ...trials.draft, ...what }; trials.problems = [] }
 
-const revisions = shallowRef<readonly ListedRevision[]>([])
-onMounted(async () => {
-  const answer = await api.revisions(trials.project)
-  if (answer.ok) revisions.value = answer.value
-})
-const programChoices = computed(() => revisions.value.filter(r => !trials.programs.some(p => p.revision === r.number)).map(r => ({ value: r.number, title: `rev. ${r.number}${r.marked ? ' ★' : ''}${r.ran ? ', ran' : ''}, ${new Date(r.at).toLocaleString(undefined, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', hourCycle: 'h23' })}` })))
+const programChoices = computed(() => trials.revisions.filter(r => !trials.programs.some(p => p.revision === r.number)).map(r => ({ value: r.number, title: `rev. ${r.number}${r.marked ? ' ★' : ''}${r.ran ? ', ran' : ''}, ${new Date(r.at).toLocaleString(undefined, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', hourCycle: 'h23' })}` })))
 const pickProgram = usePickedFile('.mindpath,text/plain', async file => trials.addProgram({ name: file.name.replace(/\.mindpath$/, ''), text: await file.text(), revision: null }))
 
 const has = (name: RealismName): boolean => draft.value.realisms.includes(name)

@@ -21,7 +21,7 @@ const when = (iso: string): string => new Date(iso).toLocaleString(undefined, { 
   <p v-if="trials.list !== null && trials.plans.length === 0" class="empty">Nothing tried yet. One good run may be luck: <b>Try it</b> runs the program with many seeds and says how often it meets its goals, how long it takes, and how it fails.</p>
   <ol v-else-if="trials.list !== null" class="plans" aria-label="Plans that were tried">
     <li v-for="p in trials.plans" :key="p.id" :class="{ current: p.id === trials.chosen }" :aria-current="p.id === trials.chosen" :data-plan="p.id" :data-state="p.state" @click="trials.choose(p.id)">
-      <span class="what">{{ whatOf(p) }}</span>
+      <v-btn class="what" variant="text" :aria-pressed="p.id === trials.chosen" @click.stop="trials.choose(p.id)">{{ whatOf(p) }}</v-btn>
       <span class="does">
         <v-btn v-if="p.state === 'running' || p.state === 'waiting'" size="x-small" variant="text" aria-label="Cancel this plan" title="Cancel: what it did stays" @click.stop="trials.cancel(p.id)">■</v-btn>
         <v-btn size="x-small" variant="text" aria-label="Put it away" title="Put it away" @click.stop="trials.remove(p.id)">✕</v-btn>
@@ -39,7 +39,8 @@ const when = (iso: string): string => new Date(iso).toLocaleString(undefined, { 
 .plans { list-style: none; margin: 0; padding: 0; }
 .plans li { display: grid; grid-template-columns: 1fr auto; padding: 7px 8px 7px 12px; border-bottom: 1px solid var(--line); cursor: pointer; }
 .plans li.current { background: var(--field); box-shadow: inset 3px 0 var(--ink); }
-.what { font-size: 13px; overflow-wrap: anywhere; }
+.plans .what { height: auto; min-height: 24px; padding: 0; justify-content: start; text-align: start; font-weight: 400; }
+.what :deep(.v-btn__content) { white-space: normal; overflow-wrap: anywhere; }
 .small, .bar { grid-column: 1 / -1; }
 .why { color: var(--error); }
 .bar { margin-top: 4px; }

@@ -2,8 +2,8 @@
 import type { ChartConfiguration, Plugin } from 'chart.js'
 import { computed, useTemplateRef } from 'vue'
 import { useColors } from '~/composables/useColors'
-import { markOf, type Summary } from './answers'
-import { plain, useChart } from './useChart'
+import { groupName, markOf, resultName, type Summary } from './answers'
+import { namesAxis, plain, useChart } from '~/composables/useChart'
 
 /** How often goals are met, each share with the interval that it is sure to lie in: over a dial as lines, else a line for each. */
 const { summary } = defineProps<{ summary: Summary }>()
@@ -16,26 +16,21 @@ const over = computed(() => summary.plan.dials.length === 1 ? summary.plan.dials
 const unit = computed(() => over.value === null ? '' : /[^\d.\s-].*$/.exec(summary.cells[0]?.dials[0] ?? '')?.[0] ?? '')
 const done = computed(() => summary.answers.results.map((r, i) => ({ r, i })).filter(({ r }) => r.runs > 0))
 const percent = (x: number): number => 100 * x
-const groups = computed(() => {
-  const { plan, programs, spoken, cells } = summary
-  return plan.realisms.flatMap((realism, k) => programs.map((program, p) => ({
-    title: [programs.length > 1 ? program.name : '', plan.realisms.length > 1 ? realism : ''].filter(w => w !== '').join(', ') || program.name,
-    mark: markOf(k * programs.length + p),
-    dots: done.value.filter(({ r }) => r.program === p && r.realism === realism).map(({ r, i }, n): Dot => ({
-      x: over.value === null ? percent(r.share.value) : parseFloat(cells[i]!.dials[0]!), y: over.value === null ? n : percent(r.share.value),
-      low: percent(r.share.low), high: percent(r.share.high), said: `${spoken.results[i]!.where}: ${r.met} of ${r.runs}, ${percent(r.share.low).toFixed(0)} to ${percent(r.share.high).toFixed(0)} %`,
-    })),
-  })))
-})
+const dotOf = ({ share: { low, high } }: Summary['answers']['results'][number], x: number, y: number, said: string): Dot => ({ x, y, low: percent(low), high: percent(high), said })
+/** The lines over a dial. */
+const groups = computed(() => over.value === null ? [] : summary.plan.realisms.flatMap((realism, k) => summary.programs.map((program, p) => ({
+  title: groupName(summary, program.name, realism) || program.name, mark: markOf(k * summary.programs.length + p),
+  dots: done.value.filter(({ r }) => r.program === p && r.realism === realism).map(({ r, i }) => dotOf(r, parseFloat(summary.cells[i]!.dials[0]!), percent(r.share.value), `${summary.spoken.results[i]!.where}: ${summary.spoken.results[i]!.said}`)),
+}))))
 /** The lines of results that stand under one another. */
-const names = computed(() => done.value.map(({ i }) => { const { program, where } = summary.spoken.results[i]!; return `${program}${where === '' ? '' : `, ${where}`}` }))
+const names = computed(() => done.value.map(({ i }) => resultName(summary.spoken.results[i]!)))
 const height = computed(() => over.value === null ? 60 + 26 * Math.min(40, names.value.length) : 260)
 
 const config = (): ChartConfiguration<'line' | 'scatter'> => {
   const color = colors.value
-  const { axis, title, ...options } = plain(color)
+  const { axis, title, options } = plain(color)
   const flat = over.value === null
-  const sets = flat ? [{ title: '', mark: markOf(0), dots: done.value.map(({ r, i }, n): Dot => ({ x: percent(r.share.value), y: n, low: percent(r.share.low), high: percent(r.share.high), said: summary.spoken.results[i]!.said })) }] : groups.value
+  const sets = flat ? [{ title: '', mark: markOf(0), dots: done.value.map(({ r, i }, n) => dotOf(r, percent(r.share.value), n, summary.spoken.results[i]!.said)) }] : groups.value
   const whiskers: Plugin<'line' | 'scatter'> = {
     id: 'whiskers',
     beforeDatasetsDraw({ ctx, scales }) {
@@ -64,7 +59,7 @@ const config = (): ChartConfiguration<'line' | 'scatter'> => {
     options: {
       ...options,
       scales: flat
-        ? { x: { type: 'linear', ...share }, y: { type: 'linear', min: -0.6, max: names.value.length - 0.4, reverse: true, ...axis, grid: { display: false }, ticks: { ...axis.ticks, color: color('ink'), stepSize: 1, autoSkip: false, callback: (v: string | number) => names.value[Number(v)] ?? '' } } }
+        ? { x: { type: 'linear', ...share }, y: namesAxis(names.value, { axis, color }) }
         : { x: { type: 'linear', ...axis, title: title(`${over.value}${unit.value === '' ? '' : `, ${unit.value}`}`) }, y: { ...share } },
       plugins: { legend: { display: false }, tooltip: { displayColors: false, callbacks: { title: () => '', label: ({ datasetIndex, dataIndex }) => sets[datasetIndex]!.dots[dataIndex]!.said } } },
     },

@@ -2,8 +2,8 @@
 import type { ChartConfiguration, Plugin } from 'chart.js'
 import { computed, ref, useTemplateRef } from 'vue'
 import { useColors } from '~/composables/useColors'
-import { markOf, type Summary } from './answers'
-import { plain, useChart } from './useChart'
+import { markOf, resultName, type Summary } from './answers'
+import { namesAxis, plain, useChart } from '~/composables/useChart'
 
 /** How long it takes where goals were met: every run as a dot with the quartiles, or the share that was there by a time. */
 const { summary } = defineProps<{ summary: Summary }>()
@@ -13,7 +13,7 @@ const KINDS = [{ value: 'dots', title: 'every run' }, { value: 'share', title: '
 const kind = ref<(typeof KINDS)[number]['value']>('dots')
 /** More lines than these cannot be told apart: those that meet their goals most often are drawn. */
 const MOST = { dots: 20, share: 6 } as const
-const lines = computed(() => summary.answers.results.map((r, i) => ({ r, took: summary.cells[i]!.took, title: `${summary.spoken.results[i]!.program}${summary.spoken.results[i]!.where === '' ? '' : `, ${summary.spoken.results[i]!.where}`}` })).filter(l => l.took.length > 0))
+const lines = computed(() => summary.answers.results.map((r, i) => ({ r, took: summary.cells[i]!.took, title: resultName(summary.spoken.results[i]!) })).filter(l => l.took.length > 0))
 const shown = computed(() => (lines.value.length <= MOST[kind.value] ? lines.value : lines.value.toSorted((a, b) => b.r.share.value - a.r.share.value).slice(0, MOST[kind.value])).map((l, i) => ({ ...l, mark: markOf(i) })))
 const height = computed(() => kind.value === 'share' ? 240 : 60 + 34 * shown.value.length)
 
@@ -22,7 +22,7 @@ const aside = (i: number): number => [0, 0.16, -0.16, 0.28, -0.28][i % 5]!
 
 const config = (): ChartConfiguration<'line' | 'scatter'> => {
   const color = colors.value
-  const { axis, title, ...options } = plain(color)
+  const { axis, title, options } = plain(color)
   const all = shown.value
   const dots = kind.value === 'dots'
   const quartiles: Plugin<'line' | 'scatter'> = {
@@ -51,13 +51,13 @@ const config = (): ChartConfiguration<'line' | 'scatter'> => {
       datasets: all.map(({ r, took, title: label, mark }, n) => ({
         label, showLine: !dots, stepped: dots ? false : 'before' as const, borderColor: color(mark.color), borderDash: dots ? [] : [...mark.dash], borderWidth: dots ? 1 : 2,
         pointRadius: dots ? 3.5 : 0, pointStyle: mark.point, pointBackgroundColor: `${color(mark.color)}99`, pointBorderColor: color(mark.color),
-        data: dots ? took.map((x, i) => ({ x, y: n + aside(i) })) : [{ x: 0, y: 0 }, ...took.map((x, i) => ({ x, y: 100 * (i + 1) / r.runs }))],
+        data: dots ? took.map((x, i) => ({ x, y: n + aside(i) })) : [{ x: 0, y: 0 }, ...took.map((x, i) => ({ x, y: 100 * r.share.value * (i + 1) / took.length }))],
       })),
     },
     options: {
       ...options,
       scales: dots
-        ? { x: time, y: { type: 'linear', min: -0.6, max: all.length - 0.4, reverse: true, ...axis, grid: { display: false }, ticks: { ...axis.ticks, color: color('ink'), stepSize: 1, autoSkip: false, callback: (v: string | number) => all[Number(v)]?.title ?? '' } } }
+        ? { x: time, y: namesAxis(all.map(l => l.title), { axis, color }) }
         : { x: time, y: { min: 0, max: 100, ...axis, title: title('runs that had met all goals, %') } },
       plugins: { legend: { display: false }, tooltip: { displayColors: false, callbacks: { title: () => '', label: ({ datasetIndex, parsed }) => `${all[datasetIndex]!.title}: ${Number(parsed.x).toFixed(2)} s${dots ? '' : `, ${Number(parsed.y).toFixed(0)} %`}` } } },
     },

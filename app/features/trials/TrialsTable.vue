@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import type { TrialRow } from './answers'
 
 /** Every run of a plan; a run opens on the Bench. */
-const { rows, dials, opening } = defineProps<{ rows: readonly TrialRow[], dials: boolean, opening: number | null }>()
+const { rows, runs, dials, opening } = defineProps<{ rows: readonly TrialRow[], runs: number, dials: boolean, opening: number | null }>()
 const emit = defineEmits<{ look: [number: number, at: number | null] }>()
 const headers = computed(() => [
   { title: 'result', key: 'met', width: 92 },
@@ -34,12 +34,14 @@ const seconds = (x: number | null): string => x === null ? '—' : `${x.toFixed(
       </tr>
     </template>
   </v-data-table-virtual>
+  <p v-if="rows.length < runs" class="small more">the first {{ rows.length }} of {{ runs }} runs; the csv has all of them</p>
 </template>
 
 <style scoped>
 .runs { flex: 1; min-height: 0; background: var(--panel); font-size: 13px; }
 .runs :deep(:is(tr[data-trial] td, th)) { height: 31px !important; padding: 0 8px !important; white-space: nowrap; }
 .runs :deep(th) { font-size: 12px; color: var(--muted); background: var(--panel) !important; }
+.more { margin: 0; padding: 5px 12px; background: var(--panel); border-top: 1px solid var(--line); }
 .end { text-align: right; }
 td.good { color: var(--good); }
 td.bad { color: var(--error); }

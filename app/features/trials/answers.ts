@@ -1,4 +1,4 @@
-import type { Answers, Sensitivity, Spoken, TrialPlan } from '~~/core/trials'
+import type { Answers, PlanProgram, Spoken, TrialPlan } from '~~/core/trials'
 
 /** What page and summing worker tell one another. `ask` numbers the plan that is looked at: answers about another are dropped. */
 export type ToAnswers =
@@ -18,15 +18,16 @@ export interface DialChoice { readonly name: string, readonly own: string, reado
 /** A plan, what it says so far, and its runs. */
 export interface Summary {
   readonly plan: TrialPlan
-  readonly programs: readonly { readonly name: string, readonly text: string, readonly revision: number | null }[]
+  readonly programs: readonly PlanProgram[]
   readonly goals: readonly string[]
   readonly answers: Answers
   readonly spoken: Spoken
-  readonly sensitivity: readonly Sensitivity[]
   readonly sensitivitySaid: readonly string[]
-  /** Of every result, in the order of the answers: the values of its dials as programs write them, and how long each run took that met its goals, ascending, seconds. */
-  readonly cells: readonly { readonly dials: readonly string[], readonly took: readonly number[] }[]
+  /** Of every result, in the order of the answers: the values of its dials as programs write them, and how long runs took that met their goals, ascending, seconds: of very many so many of them, evenly; and whether it cannot be told from the best setting. */
+  readonly cells: readonly { readonly dials: readonly string[], readonly took: readonly number[], readonly best: boolean }[]
+  /** The first of them, where there are very many; how many there are. */
   readonly rows: readonly TrialRow[]
+  readonly runs: number
 }
 
 /** A run as the table shows it. */
@@ -46,6 +47,11 @@ export interface TrialRow {
   /** When it was decided that it would not meet its goals, seconds; null where it met them. */
   readonly lost: number | null
 }
+
+/** How a result is called: `rev. 3, rough, near 12 cm`. */
+export const resultName = ({ program, where }: Pick<Spoken['results'][number], 'program' | 'where'>): string => `${program}${where === '' ? '' : `, ${where}`}`
+/** How what one program came to in one realism is called, by what there is more than one of. */
+export const groupName = ({ programs, plan }: Summary, program: string, realism: string): string => [programs.length > 1 ? program : '', plan.realisms.length > 1 ? realism : ''].filter(w => w !== '').join(', ')
 
 /** How each program is drawn: told apart by its sign and its dash, whatever one sees of colours. */
 export const MARKS = [

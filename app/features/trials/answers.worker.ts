@@ -1,9 +1,9 @@
-import { ofetch } from 'ofetch'
 import { checkProgram, dialsOf } from '~~/core/language'
 import { factsOf, readRobot } from '~~/core/robot'
-import { answersOf, jobOf, sensitivityOf, sensitivitySaid, settingAt, settingSaid, spokenOf, trialsCsv, type Trial, type TrialBasis } from '~~/core/trials'
+import { answersOf, jobOf, plateauOf, sensitivityOf, sensitivitySaid, settingAt, settingSaid, spokenOf, trialsCsv, type Trial, type TrialBasis } from '~~/core/trials'
 import { DEFAULT_LIMIT } from '~~/core/task'
 import { findUnit, formatQuantity, kindOf, readQuantity } from '~~/core/units'
+import { api, type Answer } from '~/utils/api'
 import type { DialChoice, FromAnswers, Summary, ToAnswers, TrialRow } from './answers'
 
 /** Fetches what came of a plan's runs and sums it up, beside the page. */
@@ -17,6 +17,10 @@ interface Open {
   readonly trials: Trial[]
   readonly refused: { readonly number: number, readonly why: string }[]
 }
+/** Rows for the table, and dots of a result for a chart: more would make the page wait. All are in the csv. */
+const MOST_ROWS = 5000
+const MOST_DOTS = 400
+
 let open: Open | null = null
 let ask = 0
 /** One at a time: what is asked while more is fetched is done after that. */
@@ -26,8 +30,7 @@ const post = (message: FromAnswers): void => { (self as unknown as { postMessage
 self.onmessage = ({ data: m }: MessageEvent<ToAnswers>) => {
   if (m.type !== 'program') ask = m.ask
   last = last.then(() => hear(m)).catch((error: unknown) => {
-    const { data, message } = error as { data?: { message?: string }, message?: string }
-    post({ type: 'failed', ask: m.ask, message: data?.message ?? message ?? String(error) })
+    post({ type: 'failed', ask: m.ask, message: error instanceof Error ? error.message : String(error) })
   })
 }
 
@@ -39,10 +42,10 @@ async function hear(m: ToAnswers): Promise<void> {
     if (open !== null) post({ type: 'csv', ask: m.ask, pieces: [...trialsCsv(open.basis, inOrder(open.trials), open.goals)] })
     return
   }
-  if (m.type === 'open') open = { plan: m.plan, ...await ofetch<Pick<Open, 'basis' | 'programs' | 'goals'>>(`/api/trials/${m.plan}`), mark: 0, trials: [], refused: [] }
+  if (m.type === 'open') open = { plan: m.plan, ...had(await api.plan(m.plan)), mark: 0, trials: [], refused: [] }
   if (open === null) return
   for (;;) {
-    const { mark, answers } = await ofetch<{ mark: number, answers: { number: number, answer: Trial | string }[] }>(`/api/trials/${open.plan}/runs`, { query: { after: open.mark } })
+    const { mark, answers } = had(await api.trials(open.plan, open.mark))
     open.mark = mark
     for (const { number, answer } of answers) {
       if (typeof answer === 'string') open.refused.push({ number, why: answer })
@@ -53,33 +56,49 @@ async function hear(m: ToAnswers): Promise<void> {
   if (m.ask === ask) post({ type: 'answers', ask: m.ask, summary: summed(open) })
 }
 
+/** What was asked for; throws why it cannot be had. */
+function had<T>(answer: Answer<T>): T {
+  if (!answer.ok) throw new Error(answer.message)
+  return answer.value
+}
+
 const inOrder = (trials: readonly Trial[]): readonly Trial[] => trials.toSorted((a, b) => a.number - b.number)
 
 function summed({ basis, programs, goals, trials, refused }: Open): Summary {
   const all = inOrder(trials)
   const answers = answersOf(basis, all, refused.map(r => r.why))
-  const sensitivity = sensitivityOf(basis, all)
   const took = new Map<string, number[]>()
-  const rows = all.map((trial): TrialRow => {
-    const job = jobOf(basis.plan, basis.programs.length, trial.number)
-    const key = `${job.program} ${job.realism} ${job.setting}`
+  for (const trial of all) {
+    const { program, realism, setting } = jobOf(basis.plan, basis.programs.length, trial.number)
+    const key = `${program} ${realism} ${setting}`
     if (trial.took !== null) (took.get(key) ?? took.set(key, []).get(key)!).push(trial.took)
-    const { name, values } = basis.programs[job.program]!
-    const { ended, reason, met, time, path, contacts, lost } = trial
-    return { number: trial.number, program: name, realism: job.realism, seed: job.seed, dials: settingSaid(settingAt(values, job.setting)), met, ended: ended === 'time' ? 'time was up' : ended === 'finished' ? `finished${reason === '' ? '' : `: ${reason}`}` : ended, time, took: trial.took, path, contacts, lost: lost?.time ?? null }
-  })
-  for (const { number, why } of refused) {
-    const job = jobOf(basis.plan, basis.programs.length, number)
-    const { name, values } = basis.programs[job.program]!
-    rows.push({ number, program: name, realism: job.realism, seed: job.seed, dials: settingSaid(settingAt(values, job.setting)), met: false, ended: `could not be run: ${why}`, time: 0, took: null, path: 0, contacts: 0, lost: null })
   }
+  const best = new Set(basis.plan.realisms.flatMap(realism => basis.programs.flatMap((_, program) => plateauOf(answers.results.filter(r => r.realism === realism && r.program === program && r.runs > 0)))))
+  const made = (number: number): Pick<TrialRow, 'number' | 'program' | 'realism' | 'seed' | 'dials'> => {
+    const { program, realism, seed, setting } = jobOf(basis.plan, basis.programs.length, number)
+    const { name, values } = basis.programs[program]!
+    return { number, program: name, realism, seed, dials: settingSaid(settingAt(values, setting)) }
+  }
+  const rows = all.slice(0, MOST_ROWS).map((trial): TrialRow => {
+    const { ended, reason, met, time, path, contacts, lost } = trial
+    return { ...made(trial.number), met, ended: ended === 'time' ? 'time was up' : ended === 'finished' ? `finished${reason === '' ? '' : `: ${reason}`}` : ended, time, took: trial.took, path, contacts, lost: lost?.time ?? null }
+  })
+  for (const { number, why } of refused.slice(0, MOST_ROWS)) rows.push({ ...made(number), met: false, ended: `could not be run: ${why}`, time: 0, took: null, path: 0, contacts: 0, lost: null })
   return {
-    plan: basis.plan, programs, goals, answers, spoken: spokenOf(basis, answers, goals), sensitivity, sensitivitySaid: sensitivitySaid(sensitivity), rows,
-    cells: answers.results.map(({ program, realism, setting }) => ({
-      dials: settingAt(basis.programs[program]!.values, setting).map(d => d.text), took: (took.get(`${program} ${realism} ${setting}`) ?? []).sort((a, b) => a - b),
-    })),
+    plan: basis.plan, programs, goals, answers, spoken: spokenOf(basis, answers, goals), sensitivitySaid: sensitivitySaid(sensitivityOf(basis, all)), rows, runs: all.length + refused.length,
+    cells: answers.results.map((result) => {
+      const { program, realism, setting } = result
+      return {
+        dials: settingAt(basis.programs[program]!.values, setting).map(d => d.text), best: best.has(result),
+        took: evenly((took.get(`${program} ${realism} ${setting}`) ?? []).sort((a, b) => a - b)),
+      }
+    }),
   }
 }
+
+/** As many of the values as can be told apart on a chart, of every part alike: the least and the most among them. */
+const evenly = (values: readonly number[]): readonly number[] =>
+  values.length <= MOST_DOTS ? values : Array.from({ length: MOST_DOTS }, (_, i) => values[Math.round(i * (values.length - 1) / (MOST_DOTS - 1))]!)
 
 /** The dials of a program; none where it cannot run yet. */
 function dialsOfText(text: string, robot: unknown): readonly DialChoice[] {

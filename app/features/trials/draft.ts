@@ -1,4 +1,4 @@
-import { runsOf, type TrialPlan } from '~~/core/trials/plan'
+import { PLAN_VERSION, VARIATIONS, runsOf, type TrialPlan } from '~~/core/trials/plan'
 import type { RealismName } from '~~/core/devices'
 
 /** A plan as it is being written: every value as it was typed. */
@@ -24,16 +24,16 @@ export const VARIED: Readonly<Record<Varied, { readonly title: string, readonly 
 export const freshDraft = (): PlanDraft => ({ seeds: ['1', '40'], realisms: ['typical'], dials: [], world: [], limit: '', sure: false })
 
 /** Every share known to within this is well enough. */
-export const WELL = 0.05
+const WELL = 0.05
 
 /** What is typed as a number, as one; else as it is, so that whoever reads the plan says what is wrong with it. */
 const figure = (text: string): number | string => text.trim() !== '' && Number.isFinite(Number(text)) ? Number(text) : text
 
 /** The plan as a document, whatever was typed. */
 export const planFrom = ({ seeds, realisms, dials, world, limit, sure }: PlanDraft): object => ({
-  mindpath: 'trials', version: 1, seeds: seeds.map(figure), realisms, limit: limit.trim() === '' ? null : figure(limit.replace(/\s*s$/, '')), sure: sure ? WELL : null,
+  mindpath: 'trials', version: PLAN_VERSION, seeds: seeds.map(figure), realisms, limit: limit.trim() === '' ? null : figure(limit.replace(/\s*s$/, '')), sure: sure ? WELL : null,
   dials: dials.map(d => ({ ...d, count: figure(d.count) })),
-  world: Object.fromEntries(world.map(({ name, from, to }) => [name, name === 'grip' || name === 'light' ? [figure(from), figure(to)] : [from, to]])),
+  world: Object.fromEntries(world.map(({ name, from, to }) => [name, VARIATIONS[name].unit === null ? [figure(from), figure(to)] : [from, to]])),
 })
 
 /** The draft of a plan that was tried, to try it again with a change. */
@@ -41,13 +41,14 @@ export const draftOf = ({ seeds, realisms, dials, world, limit, sure }: TrialPla
   seeds: [String(seeds[0]), String(seeds[1])], realisms, dials: dials.map(d => ({ ...d, count: String(d.count) })), limit: limit === null ? '' : `${limit} s`, sure: sure !== null,
   world: (Object.keys(world) as Varied[]).map((name) => {
     const [from, to] = world[name]!
-    const said = (x: number): string => name === 'grip' || name === 'light' ? String(x) : name === 'turn' ? `${round(x * 180 / Math.PI)} deg` : `${round(x * 100)} cm`
+    const { unit, scale } = VARIATIONS[name]
+    const said = (x: number): string => unit === null ? String(x) : `${round(x / scale)} ${unit}`
     return { name, from: said(from), to: said(to) }
   }),
 })
 const round = (x: number): number => Math.round(x * 1e6) / 1e6
 
-/** How many runs a plan has, and about how long they take: simulated seconds at most, and seconds where the pace is known. null where it is no plan yet. */
+/** How many runs a plan has, and about how long they take: simulated seconds at most, and seconds, null before the pace is known. */
 export function sizeOf(plan: TrialPlan, programs: number, limit: number, pace: number | null): { readonly runs: number, readonly simulated: number, readonly seconds: number | null } {
   const runs = runsOf(plan, programs)
   const simulated = runs * (plan.limit ?? limit)

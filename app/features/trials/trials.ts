@@ -1,13 +1,14 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { useProjectStore } from '~/draft/project'
-import { api, type ListedPlan, type PlanList, type TrialProgress } from '~/utils/api'
+import type { PlanProgram, TrialProgress } from '~~/core/trials'
+import { api, type ListedPlan, type ListedRevision, type PlanList } from '~/utils/api'
 import { saveAs } from '~/utils/files'
 import type { DialChoice, FromAnswers, Summary, ToAnswers } from './answers'
 import { draftOf, freshDraft, planFrom, type PlanDraft } from './draft'
 
 /** A program that a plan is to try. */
-export interface TriedProgram { readonly name: string, readonly text: string | null, readonly revision: number | null }
+export interface TriedProgram extends Omit<PlanProgram, 'text'> { readonly text: string | null }
 /** The program as it stands: its text is taken when the plan is tried. */
 const CURRENT: TriedProgram = { name: 'as it stands', text: null, revision: null }
 /** Words come as often as the plan is written; sums are made no oftener than this, milliseconds. */
@@ -26,6 +27,8 @@ export const useTrialsStore = defineStore('trials', () => {
   const sending = ref(false)
   const draft = ref<PlanDraft>(freshDraft())
   const programs = shallowRef<readonly TriedProgram[]>([CURRENT])
+  /** Revisions of the project's program, to be tried too. */
+  const revisions = shallowRef<readonly ListedRevision[]>([])
   const dials = shallowRef<readonly DialChoice[]>([])
   /** Seconds after which the task ends a run. */
   const limit = ref(0)
@@ -49,6 +52,7 @@ export const useTrialsStore = defineStore('trials', () => {
       summary.value = null
       problems.value = []
       programs.value = [CURRENT]
+      revisions.value = []
       draft.value = freshDraft()
     }
     const answer = await api.plans(of)
@@ -60,12 +64,14 @@ export const useTrialsStore = defineStore('trials', () => {
     if (chosen.value === null || current.value === null) choose(plans.value[0]?.id ?? null)
     else if (summary.value === null) choose(chosen.value)
     askDials()
+    const known = await api.revisions(of)
+    if (known.ok && project.value === of) revisions.value = known.value
   }
 
   let source: EventSource | null = null
   function listen(): void {
     if (source !== null) return
-    source = new EventSource(`/api/projects/${project.value}/trials/events`)
+    source = api.planEvents(project.value)
     source.onmessage = ({ data }: MessageEvent<string>) => { hearProgress(JSON.parse(data) as { id: string, progress: TrialProgress | null }) }
     // The server is back: what happened meanwhile is asked for.
     let lost = false
@@ -98,10 +104,12 @@ export const useTrialsStore = defineStore('trials', () => {
     choose(answer.value.id)
   }
   /** The plan as it is written, with the texts of its programs. */
-  const asked = (): { readonly plan: object, readonly tried: readonly { readonly name: string, readonly text: string, readonly revision: number | null }[] } => ({
-    plan: planFrom(draft.value),
-    tried: programs.value.map(({ name, text, revision }) => text === null ? { name: `rev. ${projects.revision}`, text: projects.program, revision: projects.revision } : { name, text, revision }),
-  })
+  function asked(): { readonly plan: object, readonly tried: readonly PlanProgram[] } {
+    // What cannot be saved can be tried, but is no revision.
+    const revision = projects.state === 'saved' ? projects.revision : null
+    const current = { name: revision === null ? 'not saved' : `rev. ${revision}`, text: projects.program, revision }
+    return { plan: planFrom(draft.value), tried: programs.value.map(({ name, text, revision }) => text === null ? current : { name, text, revision }) }
+  }
 
   /** Takes a revision of the project's program into the plan. */
   async function addRevision(number: number): Promise<void> {
@@ -187,6 +195,7 @@ export const useTrialsStore = defineStore('trials', () => {
     if (m.ask !== ask) return
     if (m.type === 'csv') { saveAs('trials.csv', new Blob([...m.pieces]), 'text/csv'); return }
     summing.value = false
+    if (due) sum()
     if (m.type === 'failed') trouble.value = m.message
     else summary.value = m.summary
   }
@@ -199,9 +208,18 @@ export const useTrialsStore = defineStore('trials', () => {
     if (id !== null) send({ type: 'open', ask, plan: id })
   }
   let timer: ReturnType<typeof setTimeout> | null = null
-  /** Sums up what came since, soon. */
+  /** More came while it was summed up. */
+  let due = false
+  /** Sums up what came since: soon, and not before the last sum is there. */
   function sum(): void {
-    timer ??= setTimeout(() => { timer = null; if (chosen.value !== null) send({ type: 'more', ask }) }, SUM)
+    due = summing.value
+    if (due) return
+    timer ??= setTimeout(() => {
+      timer = null
+      if (chosen.value === null) return
+      summing.value = true
+      send({ type: 'more', ask })
+    }, SUM)
   }
   function csv(): void { send({ type: 'csv', ask }) }
 
@@ -216,7 +234,7 @@ export const useTrialsStore = defineStore('trials', () => {
   }
 
   return {
-    project, list, trouble, problems, sending, draft, programs, dials, limit, chosen, summary, summing, removed, used, plans, current,
+    project, list, trouble, problems, sending, draft, programs, revisions, dials, limit, chosen, summary, summing, removed, used, plans, current,
     load, go, addRevision, addProgram, dropProgram, copy, cancel, remove, bringBack, file, choose, use, csv, close,
   }
 })

@@ -53,7 +53,7 @@ export async function fresh() {
 export type At = Awaited<ReturnType<typeof fresh>>
 /** What came of a plan's runs, by their numbers. */
 export const answersIn = async ({ trials }: At, id: string) => (await trials.answers(id, 0)).answers.toSorted((a, b) => a.number - b.number)
-export const stateOf = async ({ trials }: At, id: string) => (await trials.list({ id }))[0]!
+export const stateOf = async ({ trials, project }: At, id: string) => (await trials.list(project)).find(p => p.id === id)!
 
 /** What an undisturbed plan comes to, row by row. */
 export async function undisturbed(of: TrialPlan = plan()) {

@@ -76,6 +76,25 @@ describe('the engine', () => {
     expect(states[1]!.done).toBe(0)
   })
 
+  test('does nothing of a plan that is cancelled while it is being read, and hears of a plan that comes just as the last is done', async () => {
+    const at = await fresh()
+    const id = await at.add()
+    const engine = new TrialEngine(at.trials, new Here())
+    const { find } = at.trials
+    at.trials.find = async (of) => { const found = await find.call(at.trials, of); await engine.cancel(of); return found }
+    engine.wake()
+    await engine.idle()
+    expect(await stateOf(at, id)).toMatchObject({ state: 'cancelled', done: 0 })
+    at.trials.find = find
+    // It is told between the last look for more and the end of going on.
+    const { next } = at.trials
+    let looked = 0
+    at.trials.next = async () => { const id = await next.call(at.trials); if (id === null && looked++ === 0) { await at.add(); queueMicrotask(() => queueMicrotask(() => queueMicrotask(() => engine.wake()))) } return id }
+    engine.wake()
+    await engine.idle()
+    expect((await at.trials.list(at.project)).map(p => p.state).sort()).toEqual(['cancelled', 'done'])
+  })
+
   test('stops when all is known well enough', async () => {
     const at = await fresh()
     const id = (await at.trials.add(at.project, written({ seeds: [1, 200], limit: 0.1, sure: 0.1 }), PROGRAMS, DOCUMENTS, 400))!
@@ -103,7 +122,7 @@ describe('the engine', () => {
   test('a plan that was put away is no longer there, can be brought back, and goes with the next start', async () => {
     const at = await fresh()
     const id = await at.add()
-    expect([await at.trials.remove(id), await at.trials.remove(id), (await at.trials.list({ id })).length, await at.trials.next()]).toEqual([true, false, 0, null])
+    expect([await at.trials.remove(id), await at.trials.remove(id), (await at.trials.list(at.project)).length, await at.trials.next()]).toEqual([true, false, 0, null])
     expect([await at.trials.restore(id), (await stateOf(at, id)).state]).toEqual([true, 'cancelled'])
     await at.trials.remove(id)
     await at.trials.clear()

@@ -1,8 +1,7 @@
 import { createError } from 'h3'
 import { array, mixed, object, type Schema } from 'yup'
 import { documentText, plainNumber, text } from '../../../../../core/document'
-import { MOST_PROGRAMS, readBasis, readPlan, runsOf } from '../../../../../core/trials'
-import type { PlanProgram } from '../../../../database/trials'
+import { MOST_PROGRAMS, readBasis, readPlan, runsOf, type PlanProgram } from '../../../../../core/trials'
 import { answer, idOf, notFound, readBodyOf } from '../../../../utils/request'
 import { useTrials } from '../../../../utils/trials'
 
