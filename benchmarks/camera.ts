@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import { checkProgram, compileProgram } from '../core/language'
 import { factsOf } from '../core/robot'
 import { Simulation, readProject } from '../core/simulation'
-import { DEVICE_KINDS, type Surroundings } from '../core/devices'
+import { DEVICE_KINDS, USUAL_MAKE, type Surroundings } from '../core/devices'
 import { Scene, Solid, rotationMatrix, yawQuaternion } from '../core/geometry'
 import { groundOf, layOut, lightOf, readArena, soundOf } from '../core/arena'
 import { REFLECTS } from '../core/colors'
@@ -38,7 +38,7 @@ export function cameraMs(): number {
   }
   const kind = DEVICE_KINDS.find(k => k.kind === 'camera')!
   const parameters = kind.schema.validateSync({ colors: colors.slice(0, 7), tags: [3] })
-  const camera = kind.create({ name: 'cam', parameters, mount: { forward: 0, left: 0, up: 0, yaw: 0, pitch: -0.15 }, realism: 'typical', noise: RandomStream.named(1, 'noise/cam'), taught: [], channel: -1, tick: 0.02, build: { height: 0.12, mass: 1, inertia: { x: 1, y: 1, z: 1 }, balance: [0, 0] } })
+  const camera = kind.create({ name: 'cam', parameters, mount: { forward: 0, left: 0, up: 0, yaw: 0, pitch: -0.15 }, realism: 'typical', noise: RandomStream.named(1, 'noise/cam'), taught: [], channel: -1, tick: 0.02, build: { height: 0.12, mass: 1, inertia: { x: 1, y: 1, z: 1 }, balance: [0, 0], make: USUAL_MAKE } })
   const into = new Float64Array(64)
   const times: number[] = []
   for (let i = 0; i < ROUNDS; i++) {

@@ -196,7 +196,20 @@ export interface RobotBuild {
   readonly inertia: Vector
   /** Where the weight acts when a run begins: forward and left of the chassis' centre. */
   readonly balance: readonly [number, number]
+  /** How this one was made, which no document says. */
+  readonly make: RobotMake
 }
+
+/** How one robot differs from another of the same kind, besides what realism and seed draw. */
+export interface RobotMake {
+  /** How far its sensors deviate: so many times what realism says. What they lose or mistake altogether stays. */
+  readonly noise: number
+  /** By what share the left motor is stronger than the right one, and the left wheel larger. */
+  readonly motors: number
+  readonly wheels: number
+}
+/** As realism and seed have it. */
+export const USUAL_MAKE: RobotMake = { noise: 1, motors: 0, wheels: 0 }
 
 /**
  * A kind of device: one file says all there is to know. The robot document's validation,

@@ -36,7 +36,7 @@ export const DEVICE_STEPS: readonly DeviceStep[] = [...wheelSteps, ...jointSteps
 /** How those steps are written. */
 export const STEP_FORMS = DEVICE_STEPS.map(step => step.form)
 
-export { PORT_KINDS, REALISMS } from './device'
+export { PORT_KINDS, REALISMS, USUAL_MAKE } from './device'
 export type {
   ActuatorSpec, DeviceKind, DeviceModel, DevicePart, DeviceStep, Gesture, LinkSpec, LooseThing, Motion, Mount, NumberOf, PlannedSlot, PortKind, ReadingSpec, ReadingType,
   RealismName, StepMachine, StepPlan, StepRobot, RobotBuild, Surroundings, TaughtColor, Work, PictureMark,

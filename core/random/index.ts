@@ -14,13 +14,14 @@ export type StreamState = [number, number, number, number]
 export class RandomStream {
   private readonly state: StreamState
 
-  constructor(state: StreamState) {
+  /** `deviation` is that of what `normal` draws. */
+  constructor(state: StreamState, private readonly deviation = 1) {
     this.state = [...state]
   }
 
   /** The stream of that name under that seed. */
-  static named(seed: number, name: string): RandomStream {
-    return new RandomStream(seededState(seed, name))
+  static named(seed: number, name: string, deviation = 1): RandomStream {
+    return new RandomStream(seededState(seed, name), deviation)
   }
 
   /** From now on it draws what the stream of that name under that seed draws. */
@@ -59,11 +60,11 @@ export class RandomStream {
     return a + (b - a) * this.unit()
   }
 
-  /** Normal with mean 0 and deviation 1 (Box and Muller, 1958); always two draws. */
+  /** Normal with mean 0 and the stream's deviation (Box and Muller, 1958); always two draws. */
   normal(): number {
     const u = 1 - this.unit()
     const v = this.unit()
-    return Math.sqrt(-2 * log(u)) * cos(2 * Math.PI * v)
+    return this.deviation * Math.sqrt(-2 * log(u)) * cos(2 * Math.PI * v)
   }
 
   /** True with that probability (0 to 1). */

@@ -1,6 +1,6 @@
 import { array, mixed, object, type ObjectSchema } from 'yup'
 import { COLORS, type Rgb } from '../colors'
-import { DEVICE_KINDS, PORT_KINDS, WHEELS, wheelPair, type DeviceKind, type DriveSettings, type Gesture, type Mount, type PortKind, type RobotBuild, type TaughtColor } from '../devices'
+import { DEVICE_KINDS, PORT_KINDS, USUAL_MAKE, WHEELS, wheelPair, type DeviceKind, type DriveSettings, type Gesture, type Mount, type PortKind, type RobotBuild, type TaughtColor } from '../devices'
 import { dotsOf, LARGEST_PICTURE, type RobotPicture } from './pictures'
 import { readWav } from './wav'
 import { framesOf, placeFrames, within } from './frames'
@@ -298,6 +298,7 @@ function build(raw: Raw, ports: Robot['ports']): Omit<Robot, 'taught' | 'gesture
     name: raw.name,
     about: raw.about ?? '',
     chassis, height, mass, inertia,
+    make: USUAL_MAKE,
     balance: [links.reduce((s, l) => s + l.mass * l.x, 0) / mass, links.reduce((s, l) => s + l.mass * l.y, 0) / mass],
     drive: drive ?? null,
     fixed: drive === undefined,

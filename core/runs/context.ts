@@ -23,7 +23,7 @@ export const comparedOf = ({ tape, context: { facts, map } }: { readonly tape: T
 export function contextOf({ robot, arena, task, program, world }: Pick<RunRecord, 'robot' | 'arena' | 'task' | 'program'> & { readonly world?: unknown }): { readonly ok: true, readonly value: RunContext } | { readonly ok: false, readonly problems: readonly ProblemIn[] } {
   const read = readProject({ robot, arena, task })
   if (!read.ok) return read
-  const varied = readVariation(world)
+  const varied = readVariation(world, read.value.arena)
   if (!varied.ok) return { ok: false, problems: varied.problems.map(p => ({ ...p, path: `world.${p.path}`, document: 'run' })) }
   const facts = factsOf(read.value.robot)
   const { runs, analysis, diagnostics } = checkProgram(program, facts)

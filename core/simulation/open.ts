@@ -9,7 +9,7 @@ import { DEFAULT_LIMIT } from '../task'
 import { readProject, type ProblemIn, type ProjectDocuments, type ProjectParts } from './project'
 import { Simulation, type SimulationSnapshot } from './simulation'
 import { readPokes, type TimedPoke } from './pokes'
-import { readDials, readVariation, variedArena, type RunSettings } from './settings'
+import { readDials, readVariation, variedArena, variedRobot, type RunSettings } from './settings'
 import { startProblem } from './start'
 
 /** All that a run is made of: the same inputs give the same run everywhere. Documents as they came in, the program as text. */
@@ -56,11 +56,11 @@ export interface RefusedRun { readonly ok: false, readonly problems: readonly Pr
 export async function openRun(inputs: RunInputs, known: Known | null = null): Promise<OpenedRun | RefusedRun> {
   const read = readProject(inputs)
   if (!read.ok) return { ok: false, problems: read.problems, diagnostics: [] }
-  const world = readVariation(inputs.world)
+  const world = readVariation(inputs.world, read.value.arena)
   if (!world.ok) return { ok: false, problems: world.problems.map(p => ({ ...p, path: `world.${p.path}`, document: 'run' })), diagnostics: [] }
   const pokes = readPokes(inputs.pokes ?? [])
   if (!pokes.ok) return { ok: false, problems: pokes.problems.map(p => ({ ...p, document: 'run' })), diagnostics: [] }
-  const parts = { ...read.value, arena: variedArena(read.value.arena, world.value) }
+  const parts = { ...read.value, robot: variedRobot(read.value.robot, world.value), arena: variedArena(read.value.arena, world.value) }
   const { runs, diagnostics, analysis } = checkProgram(inputs.program, factsOf(parts.robot))
   if (!runs) return { ok: false, problems: [], diagnostics }
   await loadPhysics()

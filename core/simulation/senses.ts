@@ -57,10 +57,10 @@ export class Senses {
     this.began = new Float64Array(facts.readingCount).fill(-1)
     this.scratch = new Float64Array(facts.readingCount)
     this.sensors = lookRound(robot, realism).map(({ device: d, period, round, latency, due }) => {
-      const noise = RandomStream.named(seed, `noise/${d.name}`)
+      const channel = facts.actuators.find(a => a.name === d.name)?.channel ?? -1
+      const noise = RandomStream.named(seed, `noise/${d.name}`, channel === -1 ? robot.make.noise : 1)
       this.streams.push(noise)
       const known = facts.devices.find(x => x.name === d.name)!
-      const channel = facts.actuators.find(a => a.name === d.name)?.channel ?? -1
       return {
         name: d.name,
         model: made(robot, d, realism, noise, channel),

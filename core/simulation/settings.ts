@@ -1,7 +1,8 @@
-import { object, type ObjectSchema } from 'yup'
+import { lazy, object, type ObjectSchema } from 'yup'
 import type { Arena } from '../arena'
 import { plainNumber, point, quantity, readDocument, type Problem, type Read } from '../document'
 import type { ProgramData } from '../program'
+import type { Robot } from '../robot'
 import { findUnit, formatQuantity, kindName, readQuantity, unitsOfKind } from '../units'
 
 /** What a run has besides its documents, program, realism and seed; as it comes in, all may be left out. */
@@ -19,31 +20,77 @@ export interface Variation {
   /** Grip of the floor, brightness of the light: so many times what the arena says. */
   readonly grip: number
   readonly light: number
+  /** How far the robot's sensors deviate: so many times what realism says. */
+  readonly noise: number
+  /** By what share its left motor is stronger than its right one, and its left wheel larger. */
+  readonly motors: number
+  readonly wheels: number
+  /** Things that stand elsewhere than the arena says, by name. */
+  readonly moved: Readonly<Record<string, Shift>>
 }
+/** So far east and north (metres), turned so much to the right (radians). */
+export interface Shift { readonly east: number, readonly north: number, readonly turn: number }
 
 const DEG = Math.PI / 180
 const times = () => plainNumber().min(0.01).max(10).default(1)
+const far = () => quantity('length', { min: -10, max: 10 }).default(0)
+const shiftSchema = object({ east: far(), north: far(), turn: quantity('angle', { min: -180 * DEG, max: 180 * DEG }).default(0) }).noUnknown()
 
-/** As documents are written: `{ "start": { "at": ["50 cm", "1 m"], "heading": "90 deg" }, "grip": 0.6 }`. */
+/** As documents are written: `{ "start": { "at": ["50 cm", "1 m"], "heading": "90 deg" }, "grip": 0.6, "moved": { "crate_1": { "east": "4 cm" } } }`. */
 export const variationSchema = object({
   start: object({ at: point().required(), heading: quantity('angle', { min: -360 * DEG, max: 360 * DEG }).default(0) }).noUnknown().default(undefined),
   grip: times(),
   light: times(),
+  noise: plainNumber().min(0).max(10).default(1),
+  motors: plainNumber().min(-0.5).max(0.5).default(0),
+  wheels: plainNumber().min(-0.2).max(0.2).default(0),
+  // Any name may stand here; whether the arena has it is looked at below.
+  moved: lazy((value: unknown) => object(Object.fromEntries(Object.keys(typeof value === 'object' && value !== null ? value : {}).map(name => [name, shiftSchema]))).default({})),
 }).noUnknown().required() as unknown as ObjectSchema<Variation & object>
 
-export function readVariation(value: unknown): Read<Variation> {
-  return readDocument<Variation>(variationSchema, value ?? {})
+/** The lists of an arena whose things may stand elsewhere. */
+const MOVABLE = ['pieces', 'crates', 'areas', 'lamps'] as const
+/** What may stand elsewhere in an arena, by name; and whether it turns, too. */
+export const movableIn = (arena: Arena): ReadonlyMap<string, { readonly turns: boolean }> =>
+  new Map(MOVABLE.flatMap(list => arena[list].map(thing => [thing.name, { turns: 'turn' in thing }] as const)))
+
+/** Reads how a world differs from an arena. */
+export function readVariation(value: unknown, arena: Arena): Read<Variation> {
+  const read = readDocument<Variation>(variationSchema, value ?? {})
+  if (!read.ok) return read
+  const names = movableIn(arena)
+  const unknown = Object.keys(read.value.moved).filter(name => !names.has(name))
+  if (unknown.length === 0) return read
+  return { ok: false, problems: unknown.map(name => ({ path: `moved.${name}`, value: name, message: `the arena has nothing of this name that can be moved; it has ${[...names.keys()].join(', ') || 'none'}` })) }
 }
 
 /** An arena as a variation has it. */
-export function variedArena(arena: Arena, { start, grip, light }: Variation): Arena {
+export function variedArena(arena: Arena, { start, grip, light, moved }: Variation): Arena {
   return {
     ...arena,
+    ...Object.fromEntries(MOVABLE.map(list => [list, arena[list].map((thing) => {
+      const shift = moved[thing.name]
+      return shift === undefined ? thing : shifted(thing, shift)
+    })])),
     floor: { ...arena.floor, friction: arena.floor.friction * grip },
     light: { ...arena.light, level: arena.light.level * light, changes: arena.light.changes.map(c => ({ ...c, level: c.level * light })) },
     start: start === undefined ? arena.start : { at: start.at, heading: start.heading },
   }
 }
+
+/** A thing that stands elsewhere; one whose place the seed draws has the place that it is drawn around elsewhere. */
+export function shifted<T extends { readonly at: readonly [number, number] }>(thing: T, { east, north, turn }: Shift): T {
+  const there = (at: readonly [number, number]): readonly [number, number] => [at[0] + east, at[1] + north]
+  const { drawn } = thing as { readonly drawn?: { readonly area: { readonly at: readonly [number, number] } } | null }
+  return {
+    ...thing, at: there(thing.at),
+    ...'turn' in thing ? { turn: thing.turn as number + turn } : {},
+    ...drawn == null ? {} : { drawn: { ...drawn, area: { ...drawn.area, at: there(drawn.area.at) } } },
+  }
+}
+
+/** A robot as a variation has it made. */
+export const variedRobot = (robot: Robot, { noise, motors, wheels }: Variation): Robot => ({ ...robot, make: { noise, motors, wheels } })
 
 /** Values of dials in SI; problems where the program has no such dial, or it does not take that value. */
 export function readDials(given: Readonly<Record<string, string>>, program: ProgramData | null): Read<ReadonlyMap<string, number>> {

@@ -1,5 +1,5 @@
 import { groundOf, lightOf, readArena, soundOf, type Arena } from '../../../core/arena'
-import { DEVICE_KINDS, type DeviceModel, type Mount, type RealismName, type Surroundings } from '../../../core/devices'
+import { DEVICE_KINDS, USUAL_MAKE, type DeviceModel, type Mount, type RealismName, type Surroundings } from '../../../core/devices'
 import { Scene, Solid, rotationMatrix, yawQuaternion, type BodyState, type Quaternion } from '../../../core/geometry'
 import { RandomStream } from '../../../core/random'
 import { Rasteriser } from '../../../core/vision'
@@ -46,7 +46,7 @@ export function make(kind: string, options: { readonly settings?: object, readon
   const found = DEVICE_KINDS.find(k => k.kind === kind)!
   return found.create({
     name: 'd', parameters: found.schema.validateSync(options.settings ?? {}), mount: { forward: 0, left: 0, up: 0, yaw: 0, pitch: 0, ...options.mount },
-    realism: options.realism ?? 'ideal', noise: RandomStream.named(options.seed ?? 1, 'noise/d'), taught: [], channel: 0, tick: 0.02, build: { height: 0.1, mass: 1, inertia: { x: 0.01, y: 0.01, z: 0.01 }, balance: [0, 0] },
+    realism: options.realism ?? 'ideal', noise: RandomStream.named(options.seed ?? 1, 'noise/d'), taught: [], channel: 0, tick: 0.02, build: { height: 0.1, mass: 1, inertia: { x: 0.01, y: 0.01, z: 0.01 }, balance: [0, 0], make: USUAL_MAKE },
   })
 }
 
