@@ -25,7 +25,7 @@ export function addSim(program: Command, exit: Exit): void {
     .addOption(new Option('--realism <name>', 'how much like real devices').choices([...REALISMS]).default('typical'))
     .option('--seconds <s>', 'when it ends at the latest', numberFrom(0.02, 3600))
     .option('--dial <name=value>', 'a dial of the program', pairs('near=12 cm'))
-    .option('--world <name=value>', 'how the world differs from its arena: grip, light, start', pairs('grip=0.6, light=0.5 or start=50 cm, 1 m, 90 deg'))
+    .option('--world <name=value>', 'how the world differs from its arena: grip, light, noise, motors, wheels, start, THING.east, THING.north, THING.turn', pairs('grip=0.6, light=0.5 or start=50 cm, 1 m, 90 deg'))
     .option('--record <file>', 'where the run is kept, to be run again by replay')
     .option('--keep <file>', 'where the run is kept with its tape, NAME.mindrun: for replay, compare, why and the page')
     .option('--csv <file>', 'where its tape goes as comma-separated values')
@@ -65,13 +65,18 @@ async function writeCsv(path: string, { tape, facts, input }: Simulation, progra
   await writeFile(path, [...csvOf(tape, facts, chosen, Math.max(1, Math.round(seconds / facts.tick)))].join(''))
 }
 
-/** How the world differs from its arena, as it was given: `grip=0.6`, `start=50 cm, 1 m, 90 deg`. */
+/** How the world differs from its arena, as it was given: `grip=0.6`, `motors=5%`, `start=50 cm, 1 m, 90 deg`, `crate_1.east=4 cm`. */
 function worldOf(given: Pairs): unknown {
-  return Object.fromEntries(given.map(([name, value]): [string, unknown] => {
-    if (name !== 'start') return [name, Number(value)]
+  const world: Record<string, unknown> = {}
+  const moved: Record<string, Record<string, string>> = {}
+  for (const [name, value] of given) {
+    const [thing, what] = name.split('.')
     const [x, y, heading] = value.split(',').map(v => v.trim())
-    return ['start', { at: [x, y], ...heading === undefined ? {} : { heading } }]
-  }))
+    if (what !== undefined) (moved[thing!] ??= {})[what] = value
+    else if (name === 'start') world['start'] = { at: [x, y], ...heading === undefined ? {} : { heading } }
+    else world[name] = value.endsWith('%') ? Number(value.slice(0, -1)) / 100 : Number(value)
+  }
+  return Object.keys(moved).length === 0 ? world : { ...world, moved }
 }
 
 /** A problem with a setting of the run, by the option that gave it. */

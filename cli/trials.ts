@@ -5,7 +5,7 @@ import { InvalidArgumentError, Option, type Command } from 'commander'
 import { REALISMS, type RealismName } from '../core/devices'
 import { runKept } from '../core/runs/kept'
 import type { ProjectDocuments, ProjectParts } from '../core/simulation'
-import { CHANCE, LEAST_BUDGET_TO_FAIL, LEAST_BUDGET_TO_FIND, MOST_RUNS, answersOf, arenaWith, batchOf, findFailure, findValues, findingSaid, inputsOf, isSure, jobOf, readBasis, readPlan, runsOf, saidOf, sensitivityOf, sensitivitySaid, trialsCsv, worstSaid, PLAN_VERSION, VARIATIONS, type Answers, type CheckedPlan, type Drawn, type Trial, type TrialBasis, type TrialPlan, type WorldRanges } from '../core/trials'
+import { CHANCE, LEAST_BUDGET_TO_FAIL, LEAST_BUDGET_TO_FIND, MOST_RUNS, answersOf, arenaWith, batchOf, findFailure, findValues, findingSaid, inputsOf, isSure, jobOf, readBasis, readPlan, runsOf, saidOf, sensitivityOf, sensitivitySaid, trialsCsv, worldSaid, worstSaid, PLAN_VERSION, ofTheRobot, variationOf, type Answers, type CheckedPlan, type Drawn, type Trial, type TrialBasis, type TrialPlan } from '../core/trials'
 import { readJson, readText } from './files'
 import { problemLines, readFolder } from './project'
 import { QueueRunner } from '../jobs/queue'
@@ -29,7 +29,7 @@ export function addTrials(program: Command, exit: Exit): void {
     .addOption(new Option('--realism <names>', `of ${REALISMS.join(', ')}`).argParser(realisms).default(['typical'], 'typical'))
     .option('--programs <files>', 'which programs, as in program.mindpath,other.mindpath; its own', (text: string) => text.split(',').map(name => name.trim()))
     .option('--dial <name=a..b:n>', 'n values of a dial from a to b', pairs('near=10 cm..40 cm:7'))
-    .option('--world <name=a..b>', 'how worlds differ from the arena: grip, light, east, north, turn', pairs('grip=0.5..1 or turn=-10 deg..10 deg'))
+    .option('--world <name=a..b>', 'how worlds differ from the arena: grip, light, noise, motors, wheels, east, north, turn, THING.east, …', pairs('grip=0.5..1 or turn=-10 deg..10 deg'))
     .option('--seconds <s>', 'when each run ends at the latest', numberFrom(0.02, 3600))
     .option('--csv <file>', 'where every run goes, a line each')
     .option('--json', 'what it came to, in one line')
@@ -145,11 +145,12 @@ async function keepCase(folder: string, name: string, { documents, plan, program
   const [arenaPath, runPath] = [join(folder, `${name}-fails.arena.json`), join(folder, `${name}-fails.mindrun`)]
   const changed = arenaWith(documents.arena, arena, world, plan.seeds[0])
   await writeFile(arenaPath, `${JSON.stringify(changed, null, 2)}\n`)
-  const inputs = { ...documents, arena: changed, program, realism: plan.realisms[0]!, seed: plan.seeds[0], limit: plan.limit }
+  // What of it is the robot's stays beside it.
+  const inputs = { ...documents, arena: changed, program, realism: plan.realisms[0]!, seed: plan.seeds[0], limit: plan.limit, world: ofTheRobot(world) }
   const kept = await runKept(basename(runPath, '.mindrun'), inputs)
   if (!kept.ok) throw new Error('an arena that ran cannot be opened')
   await writeFile(runPath, kept.file)
-  return [`kept: ${arenaPath}, an arena of its own with seed ${plan.seeds[0]}; ${runPath}, the run in it`]
+  return [`kept: ${arenaPath}, an arena of its own with seed ${plan.seeds[0]}${Object.keys(ofTheRobot(world)).length === 0 ? '' : ` (it fails with ${worldSaid(ofTheRobot(world))} besides)`}; ${runPath}, the run in it`]
 }
 
 /** Reads all that runs are made of, and checks it before the first of them. */
@@ -184,6 +185,6 @@ function planFrom({ seeds, realism, dial = [], world = [], seconds }: Options): 
       const [from, to] = ends(range, `--dial ${name}`)
       return { name, from, to, count: Number(count) }
     }),
-    world: Object.fromEntries(world.map(([name, value]) => [name, ends(value, `--world ${name}`).map(end => VARIATIONS[name as keyof WorldRanges]?.unit === null ? Number(end) : end)])),
+    world: Object.fromEntries(world.map(([name, value]) => [name, ends(value, `--world ${name}`).map(end => variationOf(name)?.unit === null ? Number(end) : end)])),
   }
 }

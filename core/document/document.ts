@@ -130,7 +130,7 @@ export function readDocument<T>(schema: Schema, value: unknown): Read<T> {
     if (!(error instanceof ValidationError)) throw error
     const inner = error.inner.length > 0 ? error.inner : [error]
     const problems = inner.map(e => ({
-      path: e.path === undefined || e.path === '' ? 'the document' : e.path,
+      path: e.path === undefined || e.path === '' ? 'the document' : e.path.replaceAll(/\["([^"]*)"\]/g, '.$1'),
       value: shown(e.params?.['originalValue'] ?? e.value),
       message: plainly(e.message),
     }))

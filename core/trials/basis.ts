@@ -2,9 +2,9 @@ import type { Problem } from '../document'
 import { checkProgram, compileProgram, placeOf } from '../language'
 import type { ProgramData } from '../program'
 import { factsOf } from '../robot'
-import { readProject, type ProblemIn, type ProjectDocuments, type ProjectParts } from '../simulation'
+import { movableIn, readProject, type ProblemIn, type ProjectDocuments, type ProjectParts } from '../simulation'
 import { dialValues } from './jobs'
-import { MOST_RUNS, runsOf, type TrialPlan } from './plan'
+import { MOST_RUNS, runsOf, variationOf, type TrialPlan } from './plan'
 import type { TrialBasis } from './trial'
 
 /** The most programs that a plan compares. */
@@ -28,6 +28,13 @@ export function readBasis(documents: ProjectDocuments, given: readonly { readonl
   if (given.length === 0 || given.length > MOST_PROGRAMS) return { ok: false, problems: [{ document: 'plan', path: 'programs', value: String(given.length), message: `allowed are 1 to ${MOST_PROGRAMS} programs` }] }
   const runs = runsOf(plan, given.length)
   if (runs > MOST_RUNS) return { ok: false, problems: [{ document: 'plan', path: 'seeds', value: JSON.stringify(plan.seeds), message: `with its programs, dials and realisms this plan has ${runs} runs; allowed are up to ${MOST_RUNS}` }] }
+  const movable = movableIn(read.value.arena)
+  const nowhere = Object.keys(plan.world).flatMap((name): PlanProblem[] => {
+    const { thing, what } = variationOf(name)!
+    if (thing === null || movable.get(thing) !== undefined && (what !== 'turn' || movable.get(thing)!.turns)) return []
+    return [{ document: 'plan', path: `world.${name}`, value: thing, message: movable.has(thing) ? 'this does not turn' : `the arena has nothing of this name that can be moved; it has ${[...movable.keys()].join(', ') || 'none'}` }]
+  })
+  if (nowhere.length > 0) return { ok: false, problems: nowhere }
   const facts = factsOf(read.value.robot)
   const problems: PlanProblem[] = []
   const compiled: (ProgramData | null)[] = []

@@ -2,10 +2,10 @@ import { layOut, type Arena, type Layout } from '../arena'
 import type { RealismName } from '../devices'
 import type { ProgramData } from '../program'
 import { RandomStream } from '../random'
-import { readDials } from '../simulation'
+import { readDials, shifted, type Shift } from '../simulation'
 import { findUnit, unitsOfKind } from '../units'
 import type { Read } from '../document'
-import { settingsOf, type TrialPlan, type WorldRanges } from './plan'
+import { SHIFTS, settingsOf, variationOf, type TrialPlan } from './plan'
 
 /** One run of a plan. Its number says all that it is made of, wherever it is done. */
 export interface Job {
@@ -66,24 +66,35 @@ export function settingAt(values: readonly (readonly DialValue[])[], setting: nu
 }
 
 /** By how much a world differs from its arena, of each variation that there is. SI. */
-export type Drawn = Readonly<Partial<Record<keyof WorldRanges, number>>>
+export type Drawn = Readonly<Record<string, number>>
 
 /** What is drawn for a seed of each variation that the plan has. */
-export function drawnOf({ world }: TrialPlan, seed: number): Drawn {
-  const names = Object.keys(world) as (keyof WorldRanges)[]
-  return Object.fromEntries(names.flatMap((name) => { const range = world[name]; return range === undefined ? [] : [[name, RandomStream.named(seed, `trials/${name}`).between(range[0], range[1])]] }))
-}
+export const drawnOf = ({ world }: TrialPlan, seed: number): Drawn =>
+  Object.fromEntries(Object.entries(world).map(([name, [low, high]]) => [name, RandomStream.named(seed, `trials/${name}`).between(low, high)]))
 
 /** How the world of a seed differs from its arena, as a run's `world` is written; the same for every program. */
 export const worldOf = (plan: TrialPlan, arena: Arena, seed: number): object => worldFrom(drawnOf(plan, seed), arena, seed)
 
 /** A world that differs by so much from the arena as that is laid out for a seed, as a run's `world` is written. */
-export function worldFrom({ grip, light, east, north, turn }: Drawn, arena: Arena, seed: number): object {
-  const moved = east !== undefined || north !== undefined || turn !== undefined
+export function worldFrom(drawn: Drawn, arena: Arena, seed: number): object {
+  const { east, north, turn, ...rest } = drawn
+  const alone = Object.entries(rest).filter(([name]) => variationOf(name)?.thing === null)
+  const moved = Object.entries(movedBy(drawn)).map(([thing, { east, north, turn }]) => [thing, { east: `${east} m`, north: `${north} m`, turn: `${turn * 180 / Math.PI} deg` }])
   return {
-    ...grip === undefined ? {} : { grip }, ...light === undefined ? {} : { light },
-    ...moved ? { start: movedStart(layOut(arena, seed).start, { east, north, turn }) } : {},
+    ...Object.fromEntries(alone),
+    ...east !== undefined || north !== undefined || turn !== undefined ? { start: movedStart(layOut(arena, seed).start, { east, north, turn }) } : {},
+    ...moved.length > 0 ? { moved: Object.fromEntries(moved) } : {},
   }
+}
+
+/** What stands elsewhere, by name. */
+function movedBy(drawn: Drawn): Readonly<Record<string, Shift>> {
+  const moved: Record<string, Shift> = {}
+  for (const [name, value] of Object.entries(drawn)) {
+    const of = variationOf(name)
+    if (of?.thing != null && of.what in SHIFTS) moved[of.thing] = { ...moved[of.thing] ?? { east: 0, north: 0, turn: 0 }, [of.what]: value }
+  }
+  return moved
 }
 
 /** A start moved and turned, as documents write it. */
@@ -91,13 +102,30 @@ function movedStart({ x, y, heading }: Layout['start'], { east = 0, north = 0, t
   return { at: [`${x + east} m`, `${y + north} m`], heading: `${(heading + turn) * 180 / Math.PI} deg` }
 }
 
-/** An arena's document with a world's changes in it: the arena in which a program failed, to be kept. */
+/** Of what differs, what an arena's document can say. What is left is how the robot is made. */
+export const ofTheRobot = (drawn: Drawn): Drawn => Object.fromEntries(Object.entries(drawn).filter(([name]) => ['noise', 'motors', 'wheels'].includes(name)))
+
+/** An arena's document with a world's changes in it: the arena in which a program failed, to be kept. How the robot is made it cannot say. */
 export function arenaWith(document: unknown, arena: Arena, drawn: Drawn, seed: number): object {
   const { grip = 1, light = 1 } = drawn
   const { start } = worldFrom(drawn, arena, seed) as { readonly start?: object }
-  const of = document as { readonly name?: string, readonly floor?: object, readonly light?: object }
+  const of = document as Readonly<Record<string, unknown>> & { readonly name?: string, readonly floor?: object, readonly light?: object }
+  const moved = movedBy(drawn)
+  const lists = (['pieces', 'crates', 'areas', 'lamps'] as const).flatMap((list) => {
+    if (!arena[list].some(thing => thing.name in moved)) return []
+    return [[list, (of[list] as readonly object[]).map((raw, i) => {
+      const thing = arena[list][i]!
+      if (!(thing.name in moved)) return raw
+      const { at, ...there } = shifted(thing, moved[thing.name]!)
+      const { area } = raw as { readonly area?: object }
+      const place = [`${at[0]} m`, `${at[1]} m`]
+      // Each is called as it was: names that were given by counting stay.
+      return { ...raw, name: thing.name, ...area === undefined ? { at: place } : { area: { ...area, at: place } }, ...'turn' in there && there.turn !== 0 ? { turn: `${there.turn as number * 180 / Math.PI} deg` } : {} }
+    })]]
+  })
   return {
     ...of, name: `${(of.name ?? 'arena').slice(0, 26)}_fails`,
+    ...Object.fromEntries(lists),
     ...start === undefined ? {} : { start },
     ...grip === 1 ? {} : { floor: { ...of.floor, friction: arena.floor.friction * grip } },
     ...light === 1 ? {} : { light: { ...of.light, level: `${100 * arena.light.level * light} %`, changes: arena.light.changes.map(c => ({ at: `${c.at} s`, level: `${100 * c.level * light} %` })) } },

@@ -1,6 +1,5 @@
 import { differenceOf, wilson, type Estimate } from '../statistics'
 import { drawnOf, jobOf } from './jobs'
-import type { WorldRanges } from './plan'
 import type { Trial, TrialBasis } from './trial'
 
 /** A part of the range that a variation was drawn from, and how often goals were met there. */
@@ -8,7 +7,8 @@ export interface Part { readonly from: number, readonly to: number, readonly run
 
 /** What a variation of the world costs: its range in thirds, and how much more often goals are met in the best of them than in the worst. */
 export interface Sensitivity {
-  readonly of: keyof WorldRanges
+  /** What varies, by its name. */
+  readonly of: string
   /** From the smallest values to the largest. SI. */
   readonly parts: readonly Part[]
   readonly best: Part
@@ -22,10 +22,8 @@ const FEWEST = 5
 /** What each variation costs, the most costly first; nothing of too few runs. Each is looked at alone, whatever the others were. */
 export function sensitivityOf({ plan, programs }: TrialBasis, trials: readonly Trial[]): readonly Sensitivity[] {
   const seeds = trials.map(t => ({ met: t.met, drawn: drawnOf(plan, jobOf(plan, programs.length, t.number).seed) }))
-  return (Object.keys(plan.world) as (keyof WorldRanges)[]).flatMap((of): Sensitivity[] => {
-    const range = plan.world[of]
-    if (range === undefined || range[0] === range[1]) return []
-    const [low, high] = range
+  return Object.entries(plan.world).flatMap(([of, [low, high]]): Sensitivity[] => {
+    if (low === high) return []
     const third = (high - low) / 3
     const parts = [0, 1, 2].map((k): Part => {
       const [from, to] = [low + k * third, k === 2 ? high : low + (k + 1) * third]

@@ -3,7 +3,7 @@ import { findUnit, formatQuantity } from '../units'
 import { CHANCE, plateauOf, settingSaid, type Answers, type Comparison, type Failures, type Result } from './answers'
 import type { Finding } from './find'
 import { settingAt } from './jobs'
-import { VARIATIONS } from './plan'
+import { variationOf } from './plan'
 import type { Part, Sensitivity } from './sensitivity'
 import type { TrialBasis } from './trial'
 import type { Drawn } from './jobs'
@@ -83,8 +83,8 @@ export function comparisonSaid({ pairs, more, chance, seedsMore, slower, timeCha
 }
 
 /** A value of a variation, as people read it. */
-function variedText(of: Sensitivity['of'], value: number): string {
-  const { unit } = VARIATIONS[of]
+function variedText(of: string, value: number): string {
+  const { unit } = variationOf(of)!
   return unit === null ? value.toFixed(2) : formatQuantity(value, findUnit(unit)!)
 }
 
@@ -95,9 +95,9 @@ export function sensitivitySaid(all: readonly Sensitivity[]): readonly string[] 
   return [
     ...cost.map(({ of, best, worst, costs }) => {
       const within = (p: Part): string => `${variedText(of, p.from)} to ${variedText(of, p.to)}: ${percent(p.share.value)} of ${p.runs}`
-      return `${of} costs ${percent(costs.value)} of success (95 % sure: ${interval(costs)}): ${within(worst)}; ${within(best)}`
+      return `${of.replace('.', ' ')} costs ${percent(costs.value)} of success (95 % sure: ${interval(costs)}): ${within(worst)}; ${within(best)}`
     }),
-    ...none.length === 0 ? [] : [`nothing seen of ${none.map(s => s.of).join(', ')}`],
+    ...none.length === 0 ? [] : [`nothing seen of ${none.map(s => s.of.replace('.', ' ')).join(', ')}`],
   ]
 }
 
@@ -113,7 +113,7 @@ export function findingSaid({ values, own, found, given, comparison, runs }: Fin
 
 /** How a world differs, in words: `turn 7.00 deg and grip 0.55`. */
 export function worldSaid(world: Drawn): string {
-  const parts = (Object.keys(world) as (keyof Drawn)[]).map(of => `${of} ${variedText(of, world[of]!)}`)
+  const parts = Object.entries(world).map(([of, value]) => `${of.replace('.', ' ')} ${variedText(of, value)}`)
   return parts.length === 0 ? 'the arena as it is' : parts.length === 1 ? parts[0]! : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`
 }
 

@@ -3,10 +3,8 @@ import type { ProjectDocuments } from '../simulation'
 import { exp } from '../maths'
 import { hypercube, type RunJobs } from './find'
 import type { Drawn } from './jobs'
-import { VARIATIONS, type TrialPlan, type WorldRanges } from './plan'
+import { variationOf, type TrialPlan } from './plan'
 import type { Trial, TrialBasis } from './trial'
-
-type Varied = keyof WorldRanges
 
 /** In which worlds a failure is looked for. */
 export interface WorstSearch {
@@ -50,7 +48,7 @@ const PARTS = 8
 const CUTS = 2
 
 /** What a variation is where a world does not differ: the value of its range nearest to that. */
-const plainOf = (name: Varied, [low, high]: readonly [number, number]): number => Math.min(high, Math.max(low, VARIATIONS[name].plain))
+const plainOf = (name: string, [low, high]: readonly [number, number]): number => Math.min(high, Math.max(low, variationOf(name)!.plain))
 
 /**
  * Looks for a world in which a program fails. First worlds spread over the ranges as a Latin hypercube; then rounds around those with the least
@@ -59,14 +57,14 @@ const plainOf = (name: Varied, [low, high]: readonly [number, number]): number =
  * as far as it still fails, and written to three figures; what is told was run as it is told. All runs have the same seed.
  */
 export async function findFailure({ documents, name, text, plan, budget }: WorstSearch, run: RunJobs, tell: (line: string) => void = () => undefined): Promise<Worst> {
-  const names = (Object.keys(plan.world) as Varied[]).filter(n => plan.world[n] !== undefined)
+  const names = Object.keys(plan.world)
   const ranges = names.map(n => plan.world[n]!)
   const plain = names.map((n, i) => plainOf(n, ranges[i]!))
   const stream = RandomStream.named(plan.seeds[0], 'trials/worst')
   const tried: { readonly at: readonly number[], readonly trial: Trial }[] = []
   let runs = 0
   let refused = 0
-  const worldOf = (at: readonly number[]): Drawn => Object.fromEntries(at.flatMap((x, i) => x === VARIATIONS[names[i]!].plain ? [] : [[names[i]!, x]]))
+  const worldOf = (at: readonly number[]): Drawn => Object.fromEntries(at.flatMap((x, i) => x === variationOf(names[i]!)!.plain ? [] : [[names[i]!, x]]))
 
   const attempt = async (points: readonly (readonly number[])[]): Promise<readonly (Trial | null)[]> => {
     const basis: TrialBasis = {
@@ -146,7 +144,7 @@ export async function findFailure({ documents, name, text, plan, budget }: Worst
 }
 
 /** To three figures of the unit that it is told in. */
-function figures(name: Varied, x: number): number {
-  const { scale } = VARIATIONS[name]
+function figures(name: string, x: number): number {
+  const { scale } = variationOf(name)!
   return Number((x / scale).toPrecision(3)) * scale
 }

@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, test } from 'vitest'
 import { checkProgram, compileProgram } from '../../core/language'
 import { loadPhysics } from '../../core/physics'
 import { openRun, readProject } from '../../core/simulation'
-import { answersOf, dialValues, drawnOf, findValues, findingSaid, inputsOf, jobOf, plateauOf, readPlan, runsOf, runTrial, saidOf, sensitivityOf, sensitivitySaid, settingAt, trialsCsv, worldOf, type RunJobs, type Trial, type TrialBasis, type TrialPlan } from '../../core/trials'
+import { answersOf, dialValues, drawnOf, findValues, findingSaid, inputsOf, jobOf, plateauOf, readBasis, readPlan, runsOf, runTrial, saidOf, sensitivityOf, sensitivitySaid, settingAt, trialsCsv, worldOf, type RunJobs, type Trial, type TrialBasis, type TrialPlan } from '../../core/trials'
 import { RandomStream } from '../../core/random'
 import { demoInputs, demoText, facts } from './kit'
 
@@ -35,7 +35,10 @@ describe('a plan', () => {
     [{ realisms: ['easy'] }, 'realisms', 'ideal, typical, rough'],
     [{ world: { grip: [0, 1] } }, 'world.grip', ''],
     [{ world: { turn: ['10 cm', '2 m'] } }, 'world.turn', ''],
-    [{ world: { wind: [1, 2] } }, 'world', ''],
+    [{ world: { wind: [1, 2] } }, 'world', 'does not know wind; allowed are'],
+    [{ world: { 'crate_1.up': ['1 cm', '2 cm'] } }, 'world', 'does not know crate_1.up'],
+    [{ world: { 'crate_1.east': ['1', '2 cm'] } }, 'world.crate_1.east[0]', 'no unit'],
+    [{ world: { motors: ['-90 %', '0 %'] } }, 'world.motors[0]', 'from -50 % to 50 %'],
     [{ dials: [{ name: 'near', from: '1 cm', to: '2 cm', count: 0 }] }, 'dials', ''],
     [{ seeds: [0, 4_000_000_000] }, 'seeds', 'allowed are up to 1000000'],
     [{ colour: 'red' }, '', ''],
@@ -75,6 +78,23 @@ describe('a plan', () => {
     expect(new Set(worlds.map(w => w.grip)).size).toBe(30)
     expect(worldOf(of, arena, 7)).toEqual(worlds[7])
     expect(worldOf(plan(), arena, 7)).toEqual({})
+  })
+  test('draws how the robot is made and where things stand, by name, whatever order they are written in', () => {
+    const world = { 'wheels': ['-2 %', '2 %'], 'crate_1.turn': ['-20 deg', '20 deg'], 'noise': [1, 2], 'crate_1.east': ['-5 cm', '5 cm'], 'fender.north': ['0 cm', '0 cm'] }
+    const { arena } = parts()
+    const one = worldOf(plan({ world }), arena, 5) as { noise: number, wheels: number, moved: Record<string, { east: string, north: string, turn: string }> }
+    expect(one).toEqual(worldOf(plan({ world: Object.fromEntries(Object.entries(world).reverse()) }), arena, 5))
+    expect(Object.keys(one).sort()).toEqual(['moved', 'noise', 'wheels'])
+    expect(Object.keys(one.moved).sort()).toEqual(['crate_1', 'fender'])
+    expect(one.moved['fender']).toEqual({ east: '0 m', north: '0 m', turn: '0 deg' })
+    expect(Math.abs(parseFloat(one.moved['crate_1']!.east))).toBeLessThanOrEqual(0.05)
+    expect(Math.abs(parseFloat(one.moved['crate_1']!.turn))).toBeGreaterThan(0.01)
+  })
+  test('is refused where the arena has nothing of a name that can be moved', () => {
+    const documents = demoInputs('kiss-the-fender', { realism: 'typical', seed: 1 })
+    const read = (world: object) => { const checked = readBasis(documents, [{ name: 'p', text: OWN }], plan({ world })); return checked.ok ? [] : checked.problems.map(p => `${p.path}: ${p.message}`) }
+    expect(read({ 'crate_1.turn': ['0 deg', '1 deg'] })).toEqual([])
+    expect(read({ 'shed.east': ['0 cm', '1 cm'] })).toEqual(['world.shed.east: the arena has nothing of this name that can be moved; it has fender, crate_1'])
   })
 })
 

@@ -74,7 +74,7 @@ describe('where it fails', () => {
 
   test('can be kept as an arena of its own, in which it fails the same to the bit', async () => {
     const arena = around(38)
-    const world = { turn: 38 * DEG, grip: 0.7, east: 0.05 }
+    const world = { 'turn': 38 * DEG, 'grip': 0.7, 'east': 0.05, 'post.north': 0.02, 'post.east': -0.01 }
     const of = async (inputs: object) => {
       const opened = await openRun({ robot, arena, task, program: PROGRAM, realism: 'typical', seed: 3, limit: null, ...inputs })
       if (!opened.ok) throw new Error(JSON.stringify(opened.problems))
