@@ -13,16 +13,16 @@ export class Crew {
 
   get stopped(): boolean { return this.stop.signal.aborted }
 
-  /** Does these jobs; what was done, in any order, where it was stopped. */
-  async run(basis: TrialBasis, numbers: readonly number[]): Promise<readonly (Trial | string)[]> {
-    const answers: (Trial | string)[] = []
+  /** Does these jobs; what came of them by their numbers, of fewer where it was stopped. */
+  async run(basis: TrialBasis, numbers: readonly number[]): Promise<ReadonlyMap<number, Trial | string>> {
+    const answers = new Map<number, Trial | string>()
     const begun = Date.now()
     const tell = setInterval(() => {
-      const rate = answers.length / (Date.now() - begun) * 1000
-      process.stderr.write(`mindpath: ${answers.length} of ${numbers.length} runs, ${rate.toFixed(1)} a second${rate > 0 ? `, about ${Math.ceil((numbers.length - answers.length) / rate)} s left` : ''}\n`)
+      const rate = answers.size / (Date.now() - begun) * 1000
+      process.stderr.write(`mindpath: ${answers.size} of ${numbers.length} runs, ${rate.toFixed(1)} a second${rate > 0 ? `, about ${Math.ceil((numbers.length - answers.size) / rate)} s left` : ''}\n`)
     }, TELL)
     try {
-      await runJobs(this.runner, shareOf(basis), numbers, this.stop.signal, (_, answer) => { answers.push(answer) })
+      await runJobs(this.runner, shareOf(basis), numbers, this.stop.signal, (number, answer) => { answers.set(number, answer) })
     } finally {
       clearInterval(tell)
     }

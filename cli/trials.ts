@@ -5,7 +5,7 @@ import { InvalidArgumentError, Option, type Command } from 'commander'
 import { REALISMS, type RealismName } from '../core/devices'
 import { runKept } from '../core/runs/kept'
 import type { ProjectDocuments, ProjectParts } from '../core/simulation'
-import { CHANCE, LEAST_BUDGET_TO_FAIL, LEAST_BUDGET_TO_FIND, MOST_RUNS, answersOf, arenaWith, batchOf, findFailure, findValues, findingSaid, inputsOf, isSure, jobOf, readBasis, readPlan, runsOf, saidOf, sensitivityOf, sensitivitySaid, trialsCsv, worldSaid, worstSaid, PLAN_VERSION, ofTheRobot, variationOf, type Answers, type CheckedPlan, type Drawn, type Trial, type TrialBasis, type TrialPlan } from '../core/trials'
+import { CHANCE, LEAST_RUNS, MOST_RUNS, NotYet, answersOf, arenaWith, batchOf, findingSaid, inputsOf, isSure, jobOf, readBasis, readPlan, runsOf, saidOf, search, sensitivityOf, sensitivitySaid, trialsCsv, worldSaid, worstSaid, PLAN_VERSION, ofTheRobot, variationOf, writtenWorld, type Answers, type CheckedPlan, type Drawn, type Outcome, type Ran, type Trial, type TrialBasis, type TrialPlan } from '../core/trials'
 import { readJson, readText } from './files'
 import { problemLines, readFolder } from './project'
 import { QueueRunner } from '../jobs/queue'
@@ -38,8 +38,8 @@ export function addTrials(program: Command, exit: Exit): void {
     .option('--at-least <share>', 'exit 1 where a program meets its goals less often', share)
     .option('--sure <share>', 'no more seeds once every share is known to within so much, as in 5%', share)
     .option('--keep <folder>', 'where a run of every way to fail goes, with its tape, NAME.mindrun')
-    .option('--find <runs>', 'finds good values of the dials within so many runs, judged on fresh seeds', numberFrom(LEAST_BUDGET_TO_FIND, MOST_RUNS, true))
-    .option('--worst <runs>', 'looks within so many runs for a world (--world) in which it fails, and makes that small', numberFrom(LEAST_BUDGET_TO_FAIL, MOST_RUNS, true))
+    .option('--find <runs>', 'finds good values of the dials within so many runs, judged on fresh seeds', numberFrom(LEAST_RUNS.values, MOST_RUNS, true))
+    .option('--worst <runs>', 'looks within so many runs for a world (--world) in which it fails, and makes that small', numberFrom(LEAST_RUNS.failure, MOST_RUNS, true))
     .action(async (folder: string, options: Options) => { exit.code = await trials(folder, options) })
 }
 
@@ -61,8 +61,7 @@ async function trials(folder: string, options: Options): Promise<number> {
   const made = await planOf(folder, options)
   const crew = new Crew(options.queue === undefined ? new Threads(options.workers) : await queueAt(options.queue))
   try {
-    if (options.worst !== undefined) return await worst(made, crew, options.worst, options)
-    return options.find === undefined ? await tryAll(made, crew, options) : await find(made, crew, options.find, options.json === true)
+    return await (made.basis.plan.search === null ? tryAll : look)(made, crew, options)
   } finally {
     await crew.end()
   }
@@ -79,26 +78,27 @@ async function tryAll({ basis, parts }: CheckedPlan, crew: Crew, options: Option
   const count = runsOf(basis.plan, basis.programs.length)
   const sure = options.sure ?? basis.plan.sure
   const batch = sure === null ? count : batchOf(basis)
-  const all: (Trial | string)[] = []
-  const done = (): readonly Trial[] => all.filter(a => typeof a !== 'string').sort((a, b) => a.number - b.number)
-  const sum = (): Answers => answersOf(basis, done(), all.filter(a => typeof a === 'string'))
+  const all = new Map<number, Trial | string>()
+  const ran = (): readonly Ran[] => [...all].sort(([a], [b]) => a - b).map(([number, answer]) => ({ number, basis, job: number, answer }))
+  const done = (): readonly Trial[] => ran().flatMap(({ answer }) => typeof answer === 'string' ? [] : [answer])
+  const sum = (): Answers => answersOf(basis, done(), [...all.values()].filter(a => typeof a === 'string'))
   for (let from = 0; from < count && !crew.stopped; from += batch) {
-    all.push(...await crew.run(basis, Array.from({ length: Math.min(batch, count - from) }, (_, i) => from + i)))
+    for (const [number, answer] of await crew.run(basis, Array.from({ length: Math.min(batch, count - from) }, (_, i) => from + i))) all.set(number, answer)
     if (sure !== null && isSure(sum(), sure)) break
   }
   const answers = sum()
   const goals = parts.task?.goals.map(g => g.sentence) ?? []
   const sensitivity = sensitivityOf(basis, done())
   const kept = options.keep === undefined ? [] : await keepExamples(options.keep, basis, answers, parts)
-  if (options.csv !== undefined) await writeFile(options.csv, [...trialsCsv(basis, done(), goals)].join(''))
-  if (options.json === true) process.stdout.write(`${JSON.stringify({ plan: basis.plan, programs: basis.programs.map(p => p.name), goals, runs: all.length, of: count, ...answers, sensitivity })}\n`)
+  if (options.csv !== undefined) await writeFile(options.csv, [...trialsCsv(basis.plan, ran(), goals)].join(''))
+  if (options.json === true) process.stdout.write(`${JSON.stringify({ plan: basis.plan, programs: basis.programs.map(p => p.name), goals, runs: all.size, of: count, ...answers, sensitivity })}\n`)
   else process.stdout.write(`${[
     ...saidOf(basis, answers, goals), ...sensitivitySaid(sensitivity), ...kept,
-    ...all.length < count && !crew.stopped ? [`${all.length} of ${count} runs were enough: every share is known to within ${Math.round(100 * sure!)} %`] : [],
+    ...all.size < count && !crew.stopped ? [`${all.size} of ${count} runs were enough: every share is known to within ${Math.round(100 * sure!)} %`] : [],
   ].join('\n')}\n`)
   if (crew.stopped) return 130
   if (answers.refused.length > 0 && done().length === 0) return 2
-  return options.atLeast !== undefined && answers.results.some(r => r.share.value < options.atLeast!) ? 1 : 0
+  return options.atLeast !== undefined && (answers.results.some(r => r.share.value < options.atLeast!) || answers.known.some(k => k.met.includes(false))) ? 1 : 0
 }
 
 /** Runs an example of every way to fail again with its tape, and keeps it in a folder; says how to ask why. */
@@ -118,25 +118,30 @@ async function keepExamples(folder: string, basis: TrialBasis, answers: Answers,
   return lines
 }
 
-/** Finds good values of the dials. 0 when they are better than the text's, 1 when that cannot be told. */
-async function find({ basis: { documents, plan, programs }, compiled }: CheckedPlan, crew: Crew, budget: number, json: boolean): Promise<number> {
-  const [program] = programs
-  if (programs.length !== 1 || plan.realisms.length !== 1 || plan.dials.length === 0 || compiled[0] == null) throw new UsageError('--find looks for the values of dials (--dial NAME=FROM..TO:1) of one program in one realism')
-  const found = await findValues({ documents, text: program!.text, program: compiled[0], plan, budget }, (basis, numbers) => crew.run(basis, numbers), line => { process.stderr.write(`mindpath: ${line}\n`) })
-  process.stdout.write(json ? `${JSON.stringify(found)}\n` : `${findingSaid(found).join('\n')}\n`)
-  if (crew.stopped) return 130
-  return found.comparison.more.value > 0 && found.comparison.chance < CHANCE || found.comparison.timeChance < CHANCE && (found.comparison.slower?.value ?? 0) < 0 ? 0 : 1
-}
-
-/** Looks for a world in which a program fails. 0 when none was found, 1 when one was. */
-async function worst({ basis: { documents, plan, programs }, parts }: CheckedPlan, crew: Crew, budget: number, { json, keep }: Options): Promise<number> {
-  const [program] = programs
-  if (programs.length !== 1 || plan.realisms.length !== 1 || plan.dials.length > 0 || Object.keys(plan.world).length === 0) throw new UsageError('--worst looks for a world (--world NAME=FROM..TO) in which one program fails in one realism')
-  const found = await findFailure({ documents, name: program!.name, text: program!.text, plan, budget }, (basis, numbers) => crew.run(basis, numbers), line => { process.stderr.write(`mindpath: ${line}\n`) })
-  const kept = found.fails === null || keep === undefined ? [] : await keepCase(keep, program!.name, { documents, plan, program: program!.text, world: found.fails.world, parts })
-  process.stdout.write(json === true ? `${JSON.stringify(found)}\n` : `${[...worstSaid(found, parts.task?.goals ?? []), ...kept].join('\n')}\n`)
-  if (crew.stopped) return 130
-  return found.fails === null ? 0 : 1
+/** Looks for what a plan is to find. Of good values 0 when they are better than the text's, 1 when that cannot be told; of a failure 0 when none was found, 1 when one was; 130 when it was stopped. */
+async function look(checked: CheckedPlan, crew: Crew, { json, keep }: Options): Promise<number> {
+  const { basis: { documents, plan, programs: [program] }, parts } = checked
+  let outcome: Outcome
+  try {
+    outcome = await search(checked, async (basis, numbers) => {
+      const answers = await crew.run(basis, numbers)
+      if (crew.stopped) throw new NotYet()
+      return numbers.map(number => answers.get(number)!)
+    }, line => { process.stderr.write(`mindpath: ${line}\n`) })
+  } catch (error) {
+    if (error instanceof NotYet) return 130
+    throw error
+  }
+  if (outcome.for === 'values') {
+    const { finding } = outcome
+    process.stdout.write(json === true ? `${JSON.stringify(finding)}\n` : `${findingSaid(finding).join('\n')}\n`)
+    const { more, chance, slower, timeChance } = finding.comparison
+    return more.value > 0 && chance < CHANCE || timeChance < CHANCE && (slower?.value ?? 0) < 0 ? 0 : 1
+  }
+  const { worst } = outcome
+  const kept = worst.fails === null || keep === undefined ? [] : await keepCase(keep, program!.name, { documents, plan, program: program!.text, world: worst.fails.world, parts })
+  process.stdout.write(json === true ? `${JSON.stringify(worst)}\n` : `${[...worstSaid(worst, parts.task?.goals ?? []), ...worst.fails === null ? [] : [`as a case of a plan: ${JSON.stringify({ seed: plan.seeds[0], world: writtenWorld(worst.fails.world) })}`], ...kept].join('\n')}\n`)
+  return worst.fails === null ? 0 : 1
 }
 
 /** Keeps the world in which a program fails as an arena of its own, and the run. */
@@ -155,7 +160,7 @@ async function keepCase(folder: string, name: string, { documents, plan, program
 
 /** Reads all that runs are made of, and checks it before the first of them. */
 async function planOf(folder: string, options: Options): Promise<CheckedPlan> {
-  const read = readPlan(options.plan === undefined ? planFrom(options) : await readJson(options.plan))
+  const read = readPlan(options.plan === undefined ? planFrom(options) : { ...await readJson(options.plan) as object, ...searchFrom(options) })
   if (!read.ok) throw new UsageError(read.problems.map(p => `${options.plan ?? 'the plan'}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
   const project = await readFolder(folder)
   const texts = options.programs === undefined ? [{ path: project.programPath, text: project.program }] : await Promise.all(options.programs.map(async path => ({ path, text: await readText(path) })))
@@ -163,15 +168,19 @@ async function planOf(folder: string, options: Options): Promise<CheckedPlan> {
   if (!checked.ok) {
     throw new UsageError(checked.problems.map((p) => {
       if (p.document === 'program') return `the program cannot run\n${p.path}: ${p.message}`
-      if (p.document === 'plan') return `--${p.path.replace('dials.', 'dial ')}=${p.value}: ${p.message}`
+      if (p.document === 'plan') return /^(dials|world)\./.test(p.path) ? `--${p.path.replace('dials.', 'dial ').replace('world.', 'world ')}=${p.value}: ${p.message}` : `${p.path}: found ${p.value}; ${p.message}`
       return problemLines([{ ...p, document: p.document }], project.pathOf)
     }).join('\n'))
   }
   return checked.value
 }
 
+/** What is looked for, where the options say it. */
+const searchFrom = ({ find, worst }: Pick<Options, 'find' | 'worst'>): Partial<Pick<TrialPlan, 'search'>> =>
+  find !== undefined ? { search: { for: 'values', runs: find } } : worst !== undefined ? { search: { for: 'failure', runs: worst } } : {}
+
 /** A plan as the options say it. */
-function planFrom({ seeds, realism, dial = [], world = [], seconds }: Options): Partial<Record<keyof TrialPlan, unknown>> {
+function planFrom({ seeds, realism, dial = [], world = [], seconds, ...options }: Options): Partial<Record<keyof TrialPlan, unknown>> {
   const ends = (text: string, what: string): readonly [string, string] => {
     const [, from, to] = /^(.+?)\.\.(.+)$/.exec(text) ?? []
     if (from === undefined || to === undefined) throw new UsageError(`${what} is ${text}; expected FROM..TO`)
@@ -179,6 +188,7 @@ function planFrom({ seeds, realism, dial = [], world = [], seconds }: Options): 
   }
   return {
     mindpath: 'trials', version: PLAN_VERSION, seeds: ends(seeds, '--seeds').map(Number), realisms: realism, limit: seconds ?? null,
+    ...searchFrom(options),
     dials: dial.map(([name, value]) => {
       const [, range, count] = /^(.*):(\d+)$/.exec(value) ?? []
       if (range === undefined) throw new UsageError(`--dial is ${name}=${value}; expected NAME=FROM..TO:COUNT, such as near=10 cm..40 cm:7`)

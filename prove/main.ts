@@ -62,7 +62,7 @@ const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>
   /** Every program of the demo tasks with some seeds (1 to 20), into docs/tasks.md. */
   async tasks(count) {
     const crew = new Crew(new Threads(availableParallelism()))
-    const { page, good } = await taskTable(readFileSync('docs/tasks.md', 'utf8'), demoProjects(), [1, count ?? 20], (basis, numbers) => crew.run(basis, numbers), say)
+    const { page, good } = await taskTable(readFileSync('docs/tasks.md', 'utf8'), demoProjects(), [1, count ?? 20], async (basis, numbers) => [...(await crew.run(basis, numbers)).values()], say)
     await crew.end()
     writeFileSync('docs/tasks.md', page)
     return good

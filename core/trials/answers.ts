@@ -1,7 +1,7 @@
 import { medianOf, pairedDifference, pairsMore, signTest, spreadOf, wilson, type Estimate, type Pairs, type Spread } from '../statistics'
 import type { RealismName } from '../devices'
 import { jobOf, type DialValue } from './jobs'
-import { runsOf, settingsOf } from './plan'
+import { runsOfSeed, settingsOf } from './plan'
 import type { Trial, TrialBasis } from './trial'
 
 /** How often a program met its goals in a realism with a setting of the dials, and how long that took. */
@@ -52,10 +52,15 @@ export interface Comparison {
   readonly timeChance: number
 }
 
+/** How a program did in the plan's cases, in a realism with a setting of the dials: of each, by its place, whether it met all goals; null where that is not known yet. */
+export interface Known { readonly program: number, readonly realism: RealismName, readonly setting: number, readonly met: readonly (boolean | null)[] }
+
 /** What a plan's trials say, as far as they are done. */
 export interface Answers {
   readonly results: readonly Result[]
   readonly comparisons: readonly Comparison[]
+  /** How each program did in the worlds that are known to be hard. */
+  readonly known: readonly Known[]
   /** Of what could not be done: why, and how often. */
   readonly refused: readonly { readonly why: string, readonly count: number }[]
 }
@@ -69,7 +74,7 @@ const STUCK = 10
 const SEEDS_AT_ONCE = 20
 
 /** So many jobs come between two looks at whether more are needed: whole seeds, as what is known of one program is then known of all. */
-export const batchOf = ({ plan, programs }: TrialBasis): number => SEEDS_AT_ONCE * runsOf(plan, programs.length) / (plan.seeds[1] - plan.seeds[0] + 1)
+export const batchOf = ({ plan, programs }: TrialBasis): number => SEEDS_AT_ONCE * runsOfSeed(plan, programs.length)
 
 /** Whether every share is known to within so much: no more runs are needed. */
 export const isSure = ({ results }: Answers, within: number): boolean => results.every(r => r.runs > 0 && (r.share.high - r.share.low) / 2 <= within)
@@ -78,10 +83,16 @@ export const isSure = ({ results }: Answers, within: number): boolean => results
 export function answersOf({ plan, programs }: TrialBasis, trials: readonly Trial[], refused: readonly string[] = []): Answers {
   const settings = settingsOf(plan)
   const cells = new Map<string, Trial[]>()
+  const knownMet = new Map<string, boolean>()
   const keyOf = (program: number, realism: RealismName, setting: number): string => `${program} ${realism} ${setting}`
   for (const trial of trials) {
     const job = jobOf(plan, programs.length, trial.number)
     const key = keyOf(job.program, job.realism, job.setting)
+    if (job.known !== null) {
+      // No draw: it says nothing of how often.
+      knownMet.set(`${key} ${job.known}`, trial.met)
+      continue
+    }
     const cell = cells.get(key)
     if (cell === undefined) cells.set(key, [trial])
     else cell.push(trial)
@@ -89,16 +100,20 @@ export function answersOf({ plan, programs }: TrialBasis, trials: readonly Trial
   const seedOf = (trial: Trial): number => jobOf(plan, programs.length, trial.number).seed
   const results: Result[] = []
   const comparisons: Comparison[] = []
+  const known: Known[] = []
   for (const realism of plan.realisms) {
     for (let setting = 0; setting < settings; setting++) {
       const of = (program: number): readonly Trial[] => cells.get(keyOf(program, realism, setting)) ?? []
-      programs.forEach((_, program) => { results.push({ program, realism, setting, ...sum(of(program), seedOf) }) })
+      programs.forEach((_, program) => {
+        results.push({ program, realism, setting, ...sum(of(program), seedOf) })
+        if (plan.cases.length > 0) known.push({ program, realism, setting, met: plan.cases.map((_, i) => knownMet.get(`${keyOf(program, realism, setting)} ${i}`) ?? null) })
+      })
       for (let b = 1; b < programs.length; b++) for (let a = 0; a < b; a++) comparisons.push({ a, b, realism, setting, ...compare(of(a), of(b), seedOf) })
     }
   }
   const reasons = new Map<string, number>()
   for (const why of refused) reasons.set(why, (reasons.get(why) ?? 0) + 1)
-  return { results, comparisons, refused: [...reasons].map(([why, count]) => ({ why, count })).sort((x, y) => y.count - x.count) }
+  return { results, comparisons, known, refused: [...reasons].map(([why, count]) => ({ why, count })).sort((x, y) => y.count - x.count) }
 }
 
 function sum(trials: readonly Trial[], seedOf: (trial: Trial) => number): Omit<Result, 'program' | 'realism' | 'setting'> {

@@ -4,8 +4,10 @@ import type { ProgramData } from '../program'
 import { factsOf } from '../robot'
 import { movableIn, readProject, type ProblemIn, type ProjectDocuments, type ProjectParts } from '../simulation'
 import { dialValues } from './jobs'
-import { MOST_RUNS, runsOf, variationOf, type TrialPlan } from './plan'
+import { LEAST_RUNS } from './search'
+import { MOST_RUNS, runsOf, type TrialPlan } from './plan'
 import type { TrialBasis } from './trial'
+import { variationOf } from './varied'
 
 /** The most programs that a plan compares. */
 export const MOST_PROGRAMS = 12
@@ -29,11 +31,12 @@ export function readBasis(documents: ProjectDocuments, given: readonly { readonl
   const runs = runsOf(plan, given.length)
   if (runs > MOST_RUNS) return { ok: false, problems: [{ document: 'plan', path: 'seeds', value: JSON.stringify(plan.seeds), message: `with its programs, dials and realisms this plan has ${runs} runs; allowed are up to ${MOST_RUNS}` }] }
   const movable = movableIn(read.value.arena)
-  const nowhere = Object.keys(plan.world).flatMap((name): PlanProblem[] => {
+  const missing = (world: object, path: string): readonly PlanProblem[] => Object.keys(world).flatMap((name): PlanProblem[] => {
     const { thing, what } = variationOf(name)!
     if (thing === null || movable.get(thing) !== undefined && (what !== 'turn' || movable.get(thing)!.turns)) return []
-    return [{ document: 'plan', path: `world.${name}`, value: thing, message: movable.has(thing) ? 'this does not turn' : `the arena has nothing of this name that can be moved; it has ${[...movable.keys()].join(', ') || 'none'}` }]
+    return [{ document: 'plan', path: `${path}.${name}`, value: thing, message: movable.has(thing) ? 'this does not turn' : `the arena has nothing of this name that can be moved; it has ${[...movable.keys()].join(', ') || 'none'}` }]
   })
+  const nowhere = [...missing(plan.world, 'world'), ...plan.cases.flatMap(({ world }, i) => missing(world, `cases[${i}].world`))]
   if (nowhere.length > 0) return { ok: false, problems: nowhere }
   const facts = factsOf(read.value.robot)
   const problems: PlanProblem[] = []
@@ -52,6 +55,23 @@ export function readBasis(documents: ProjectDocuments, given: readonly { readonl
     if (!values.ok && runs) problems.push(...values.problems.map(p => ({ ...p, document: 'plan' as const })))
     return { name, text, values: values.ok ? values.value : [] }
   })
+  if (problems.length === 0) problems.push(...searchProblems(plan, compiled))
   if (problems.length > 0) return { ok: false, problems }
   return { ok: true, value: { basis: { documents, programs, plan }, parts: read.value, compiled } }
+}
+
+/** Why nothing can be looked for as a plan says it. */
+function searchProblems({ search, realisms, dials, world }: TrialPlan, programs: readonly (ProgramData | null)[]): readonly PlanProblem[] {
+  if (search === null) return []
+  const problem = (path: string, value: string, message: string): PlanProblem => ({ document: 'plan', path, value, message })
+  const least = LEAST_RUNS[search.for]
+  const varied = Object.keys(world)
+  return [
+    ...search.runs < least ? [problem('search.runs', String(search.runs), `allowed is ${least} or more: fewer find nothing that can be told`)] : [],
+    ...programs.length !== 1 ? [problem('programs', String(programs.length), 'a search is for one program')] : [],
+    ...realisms.length !== 1 ? [problem('realisms', realisms.join(', '), 'a search is in one realism')] : [],
+    ...search.for === 'values'
+      ? [...dials.length === 0 ? [problem('dials', 'none', 'good values are looked for of one dial or more')] : [], ...programs[0] === null ? [problem('programs', 'no rule', 'this program has no rule')] : []]
+      : [...dials.length > 0 ? [problem('dials', dials.map(d => d.name).join(', '), 'where it fails is looked for with the dials as they are written')] : [], ...varied.length === 0 ? [problem('world', 'nothing', 'something of the world varies where it may fail')] : []],
+  ]
 }

@@ -10,6 +10,7 @@ import type { Trial, TrialBasis } from './trial'
 /** What good values are looked for. */
 export interface Search {
   readonly documents: ProjectDocuments
+  readonly name: string
   readonly text: string
   readonly program: ProgramData
   /** Its dials' ends are looked between (counts are of no account), its first seed begins; one realism. */
@@ -48,7 +49,7 @@ const ROUNDS = 4
  * meets all goals more often, then that takes less time. The winner is judged against the program's own values on fresh seeds, so that luck in
  * the search is not taken for skill.
  */
-export async function findValues({ documents, text, program, plan, budget }: Search, run: RunJobs, tell: (line: string) => void = () => undefined): Promise<Finding> {
+export async function findValues({ documents, name, text, program, plan, budget }: Search, run: RunJobs, tell: (line: string) => void = () => undefined): Promise<Finding> {
   const stream = RandomStream.named(plan.seeds[0], 'trials/find')
   const dials = plan.dials.map((range) => {
     const dial = program.dials.find(d => d.name === range.name)!
@@ -63,7 +64,7 @@ export async function findValues({ documents, text, program, plan, budget }: Sea
   let runs = 0
   /** Every candidate as a program of its own, with its values. */
   const basisOf = (candidates: readonly (readonly DialValue[])[], seeds: readonly [number, number]): TrialBasis => ({
-    documents, programs: candidates.map((values, i) => ({ name: String(i), text, values: values.map(v => [v]) })),
+    documents, programs: candidates.map(values => ({ name, text, values: values.map(v => [v]) })),
     plan: { ...plan, dials: plan.dials.map(d => ({ ...d, count: 1 })), seeds },
   })
   const tried = async (candidates: readonly (readonly DialValue[])[], count: number): Promise<TrialBasis & { readonly trials: readonly Trial[] }> => {
@@ -76,7 +77,7 @@ export async function findValues({ documents, text, program, plan, budget }: Sea
   interface Standing { readonly values: readonly DialValue[], met: number, time: number, runs: number }
   const better = (a: Standing, b: Standing): number => b.met / Math.max(1, b.runs) - a.met / Math.max(1, a.runs) || a.time / Math.max(1, a.runs) - b.time / Math.max(1, b.runs)
 
-  const stage = async (ranges: readonly (readonly [number, number])[], known: readonly DialValue[], budget: number, name: string): Promise<readonly DialValue[]> => {
+  const stage = async (ranges: readonly (readonly [number, number])[], known: readonly DialValue[], budget: number, where: string): Promise<readonly DialValue[]> => {
     const seeds = Math.max(1, Math.floor(budget / (CANDIDATES * ROUNDS)))
     let standing: Standing[] = [known, ...hypercube(ranges, CANDIDATES - 1, stream).map(point => point.map((x, i) => dials[i]!.value(x)))].map(values => ({ values, met: 0, time: 0, runs: 0 }))
     for (let round = 0; round < ROUNDS && standing.length > 1; round++) {
@@ -90,7 +91,7 @@ export async function findValues({ documents, text, program, plan, budget }: Sea
       standing.sort(better)
       standing = standing.slice(0, Math.ceil(standing.length / 2))
       const [top] = standing
-      tell(`${name}, round ${round + 1}: ${top!.values.map(v => `${v.name} ${v.text}`).join(', ')} leads with ${top!.met} of ${top!.runs}`)
+      tell(`${where}, round ${round + 1}: ${top!.values.map(v => `${v.name} ${v.text}`).join(', ')} leads with ${top!.met} of ${top!.runs}`)
     }
     return standing[0]!.values
   }

@@ -5,7 +5,8 @@ import { RandomStream } from '../random'
 import { readDials, shifted, type Shift } from '../simulation'
 import { findUnit, unitsOfKind } from '../units'
 import type { Read } from '../document'
-import { SHIFTS, settingsOf, variationOf, type TrialPlan } from './plan'
+import { settingsOf, type TrialPlan } from './plan'
+import { SHIFTS, variationOf, type Drawn } from './varied'
 
 /** One run of a plan. Its number says all that it is made of, wherever it is done. */
 export interface Job {
@@ -14,18 +15,21 @@ export interface Job {
   readonly program: number
   readonly realism: RealismName
   readonly seed: number
+  /** Place of its world among the plan's cases; null where its seed draws it. */
+  readonly known: number | null
   /** Place of its dials' values among all that the plan tries. */
   readonly setting: number
 }
 
-/** The job of a number: the programs, dials and realisms of a seed come before the next seed, so that all of them are known alike at any time. */
+/** The job of a number: the cases first, then the seeds; the programs, dials and realisms of a seed come before the next seed, so that all of them are known alike at any time. */
 export function jobOf(plan: TrialPlan, programs: number, number: number): Job {
   const settings = settingsOf(plan)
   const setting = number % settings
   const program = Math.floor(number / settings) % programs
   const realism = Math.floor(number / settings / programs) % plan.realisms.length
-  const seed = plan.seeds[0] + Math.floor(number / settings / programs / plan.realisms.length)
-  return { number, program, realism: plan.realisms[realism]!, seed, setting }
+  const place = Math.floor(number / settings / programs / plan.realisms.length)
+  const known = plan.cases[place]
+  return { number, program, realism: plan.realisms[realism]!, setting, ...known === undefined ? { seed: plan.seeds[0] + place - plan.cases.length, known: null } : { seed: known.seed, known: place } }
 }
 
 /** A value of a dial that a plan tries: in SI, and as a program writes it. */
@@ -64,9 +68,6 @@ export function settingAt(values: readonly (readonly DialValue[])[], setting: nu
   }
   return chosen
 }
-
-/** By how much a world differs from its arena, of each variation that there is. SI. */
-export type Drawn = Readonly<Record<string, number>>
 
 /** What is drawn for a seed of each variation that the plan has. */
 export const drawnOf = ({ world }: TrialPlan, seed: number): Drawn =>

@@ -2,6 +2,7 @@ import { array, lazy, object, type ObjectSchema } from 'yup'
 import { REALISMS, type RealismName } from '../devices'
 import { documentText, plainNumber, quantity, readDocument, text, type Read } from '../document'
 import { LAST_SEED } from '../random'
+import { VARIATIONS, variationOf, type Varying } from './varied'
 
 /** Another number is another format. */
 export const PLAN_VERSION = 1
@@ -17,29 +18,8 @@ export interface DialRange { readonly name: string, readonly from: string, reado
 /** How the world of each run differs from its arena, by what varies (`variationOf`): SI. */
 export type WorldRanges = Readonly<Record<string, Range>>
 
-/** What may vary of a world: what it is, the unit that it is told in (null: so many times what is usual), that unit in SI, what it is where nothing differs, and its limits in SI. */
-export interface Varying { readonly says: string, readonly unit: 'cm' | 'deg' | '%' | null, readonly scale: number, readonly plain: number, readonly least: number, readonly most: number }
-
-const times = (says: string, least = 0.01): Varying => ({ says, unit: null, scale: 1, plain: 1, least, most: 10 })
-const share = (says: string, most: number): Varying => ({ says, unit: '%', scale: 0.01, plain: 0, least: -most, most })
-const way = (says: string): Varying => ({ says, unit: 'cm', scale: 0.01, plain: 0, least: -10, most: 10 })
-const angle = (says: string): Varying => ({ says, unit: 'deg', scale: Math.PI / 180, plain: 0, least: -Math.PI, most: Math.PI })
-
-/** What varies by itself, and with a name of a thing before it (`crate_1.east`): where that stands. */
-export const VARIATIONS: Readonly<Record<string, Varying>> = {
-  grip: times('grip of the floor'), light: times('light'), noise: times('how far sensors deviate', 0),
-  motors: share('left motor stronger than the right one', 0.5), wheels: share('left wheel larger than the right one', 0.2),
-  east: way('start, east by'), north: way('start, north by'), turn: angle('start, turned right by'),
-}
-export const SHIFTS: Readonly<Record<'east' | 'north' | 'turn', Varying>> = { east: way('east by'), north: way('north by'), turn: angle('turned right by') }
-
-/** What varies under such a name; null where nothing does. */
-export function variationOf(name: string): Varying & { readonly thing: string | null, readonly what: string } | null {
-  const dot = name.lastIndexOf('.')
-  const [thing, what] = dot === -1 ? [null, name] : [name.slice(0, dot), name.slice(dot + 1)]
-  const of = thing === null ? VARIATIONS : SHIFTS as Readonly<Record<string, Varying>>
-  return thing === '' || !Object.hasOwn(of, what) ? null : { ...of[what]!, thing, what }
-}
+/** A world that is known to be hard: with which seed, and by what it differs from the arena (SI). */
+export interface Case { readonly seed: number, readonly world: Readonly<Record<string, number>> }
 
 /** Many runs of one project: every program in every realism with every value of the dials, each with the same seeds. */
 export interface TrialPlan {
@@ -53,6 +33,10 @@ export interface TrialPlan {
   readonly world: WorldRanges
   /** Seconds after which each run ends; null as the task says. */
   readonly limit: number | null
+  /** Worlds in which a program failed once: every program is run in each of them too, and it is told apart from the seeds, which are drawn. */
+  readonly cases: readonly Case[]
+  /** Instead of all that, something is looked for within so many runs: good values between the ends of the dials, or a world within the ranges in which the program fails. null: all is tried. */
+  readonly search: { readonly for: 'values' | 'failure', readonly runs: number } | null
   /** No more seeds once every share is known to within so much (0.05: five in a hundred either way); null for all of them. */
   readonly sure: number | null
 }
@@ -62,11 +46,14 @@ const range = (one: () => ReturnType<typeof plainNumber>) => array(one().require
 const KINDS = { cm: 'length', deg: 'angle', '%': 'number' } as const
 /** One end of what varies, as documents write it. */
 const end = ({ unit, least, most }: Varying) => unit === null ? plainNumber().min(least).max(most) : quantity(KINDS[unit], { min: least, max: most }) as unknown as ReturnType<typeof plainNumber>
+/** The most worlds that a plan has besides what seeds draw. */
+const MOST_CASES = 40
 /** The most things that vary at a time. */
 const MOST_VARIED = 24
-const worldSchema = (value: unknown) => object(Object.fromEntries(Object.keys(typeof value === 'object' && value !== null ? value : {}).slice(0, MOST_VARIED).flatMap((name) => {
+/** What differs of a world, by its name; of each one end, or a range. */
+const worldSchema = (one: (varying: Varying) => ReturnType<typeof end> | ReturnType<typeof range>) => (value: unknown) => object(Object.fromEntries(Object.keys(typeof value === 'object' && value !== null ? value : {}).slice(0, MOST_VARIED).flatMap((name) => {
   const varying = variationOf(name)
-  return varying === null ? [] : [[name, range(() => end(varying))]]
+  return varying === null ? [] : [[name, one(varying)]]
 }))).noUnknown(`does not know \${unknown}; allowed are up to ${MOST_VARIED} of ${Object.keys(VARIATIONS).join(', ')}, and THING.east, THING.north or THING.turn`).default(() => ({}))
 
 const schema = object({
@@ -76,8 +63,10 @@ const schema = object({
   seeds: array(plainNumber().integer().min(0).max(LAST_SEED).required()).length(2, 'expected two seeds, the first and the last').test('upwards', 'expected the smaller seed first', upwards).required(),
   realisms: array(text().oneOf([...REALISMS], `allowed is one of ${REALISMS.join(', ')}`).required()).min(1).max(REALISMS.length).default(() => ['typical']),
   dials: array(object({ name: text().max(80).required(), from: text().max(40).required(), to: text().max(40).required(), count: plainNumber().integer().min(1).max(1000).required() }).noUnknown().required()).max(6, 'allowed are up to six dials').default(() => []),
-  world: lazy(worldSchema),
+  world: lazy(worldSchema(varying => range(() => end(varying)))),
+  cases: array(object({ seed: plainNumber().integer().min(0).max(LAST_SEED).required(), world: lazy(worldSchema(varying => end(varying).required())) }).noUnknown().required()).max(MOST_CASES).default(() => []),
   limit: plainNumber().min(0.02).max(3600).nullable().default(null),
+  search: object({ for: text().oneOf(['values', 'failure'], 'allowed is values or failure').required(), runs: plainNumber().integer().min(20).max(MOST_RUNS).required() }).noUnknown().nullable().default(null),
   sure: plainNumber().min(0.005).max(0.5).nullable().default(null),
 }).noUnknown().required() as unknown as ObjectSchema<TrialPlan & object>
 
@@ -86,7 +75,8 @@ export function readPlan(value: unknown): Read<TrialPlan> {
   const raw = readDocument<TrialPlan>(schema, value)
   if (!raw.ok) return raw
   // In an order of its own, whatever order it was written in: what is looked for draws in that order.
-  const read = { ok: true as const, value: { ...raw.value, world: Object.fromEntries(Object.entries(raw.value.world).sort(([a], [b]) => a < b ? -1 : 1)) } }
+  const ordered = <T>(world: Readonly<Record<string, T>>): Readonly<Record<string, T>> => Object.fromEntries(Object.entries(world).sort(([a], [b]) => a < b ? -1 : 1))
+  const read = { ok: true as const, value: { ...raw.value, world: ordered(raw.value.world), cases: raw.value.cases.map(c => ({ ...c, world: ordered(c.world) })) } }
   const runs = runsOf(read.value, 1)
   return runs <= MOST_RUNS ? read : { ok: false, problems: [{ path: 'seeds', value: JSON.stringify(read.value.seeds), message: `with its dials and realisms this plan has ${runs} runs; allowed are up to ${MOST_RUNS}` }] }
 }
@@ -94,5 +84,8 @@ export function readPlan(value: unknown): Read<TrialPlan> {
 /** Settings of the dials that a plan tries, all together. */
 export const settingsOf = ({ dials }: TrialPlan): number => dials.reduce((n, d) => n * d.count, 1)
 
-/** How many runs a plan has with so many programs. */
-export const runsOf = (plan: TrialPlan, programs: number): number => (plan.seeds[1] - plan.seeds[0] + 1) * plan.realisms.length * programs * settingsOf(plan)
+/** How many runs a plan has of every seed, with so many programs. */
+export const runsOfSeed = (plan: TrialPlan, programs: number): number => plan.realisms.length * programs * settingsOf(plan)
+
+/** How many runs a plan has with so many programs; of a search, how many at most. */
+export const runsOf = (plan: TrialPlan, programs: number): number => plan.search !== null ? plan.search.runs : (plan.cases.length + plan.seeds[1] - plan.seeds[0] + 1) * runsOfSeed(plan, programs)

@@ -21,7 +21,8 @@ const FEWEST = 5
 
 /** What each variation costs, the most costly first; nothing of too few runs. Each is looked at alone, whatever the others were. */
 export function sensitivityOf({ plan, programs }: TrialBasis, trials: readonly Trial[]): readonly Sensitivity[] {
-  const seeds = trials.map(t => ({ met: t.met, drawn: drawnOf(plan, jobOf(plan, programs.length, t.number).seed) }))
+  // A world that is known to be hard was not drawn.
+  const seeds = trials.flatMap(({ met, number }) => { const { seed, known } = jobOf(plan, programs.length, number); return known === null ? [{ met, drawn: drawnOf(plan, seed) }] : [] })
   return Object.entries(plan.world).flatMap(([of, [low, high]]): Sensitivity[] => {
     if (low === high) return []
     const third = (high - low) / 3

@@ -1,9 +1,10 @@
 import type { Arena } from '../arena'
 import { openRun, type ProjectDocuments, type RunEnd, type Simulation } from '../simulation'
 import type { GoalState } from '../task'
-import { drawnOf, settingAt, worldFrom, type DialValue, type Drawn, type Job } from './jobs'
+import { drawnOf, settingAt, worldFrom, type DialValue, type Job } from './jobs'
 import { Margins, type Nearness } from './margins'
 import type { TrialPlan } from './plan'
+import type { Drawn } from './varied'
 
 /** What all runs of a plan are made of. */
 export interface TrialBasis {
@@ -54,10 +55,27 @@ const STEP = 0.12
 /** Ticks between two looks at how it goes. */
 const LOOK = 5
 
+/** What came of a run, with what it was made of. */
+export interface Ran {
+  /** Of the whole plan. */
+  readonly number: number
+  readonly basis: TrialBasis
+  /** Of its basis; another than that of the plan where something is looked for. */
+  readonly job: number
+  /** A string says why it could not be run. */
+  readonly answer: Trial | string
+}
+
+/** The seed of a job's run, and by how much its world differs from the arena. */
+export const differenceOf = ({ plan, worlds }: TrialBasis, { seed, known }: Job): { readonly seed: number, readonly drawn: Drawn } =>
+  known !== null ? { seed, drawn: plan.cases[known]!.world } : worlds === undefined ? { seed, drawn: drawnOf(plan, seed) } : { seed: plan.seeds[0], drawn: worlds[seed - plan.seeds[0]]! }
+
 /** The inputs of a job's run, to open it anywhere. Nothing but what happened is kept of it, where `keeping` says no more. */
-export function inputsOf({ documents, programs, plan, worlds }: TrialBasis, { program, realism, seed: drawn, setting }: Job, arena: Arena) {
-  const seed = worlds === undefined ? drawn : plan.seeds[0]
-  const world = worldFrom(worlds === undefined ? drawnOf(plan, seed) : worlds[drawn - plan.seeds[0]]!, arena, seed)
+export function inputsOf(basis: TrialBasis, job: Job, arena: Arena) {
+  const { documents, programs, plan } = basis
+  const { program, realism, setting } = job
+  const { seed, drawn } = differenceOf(basis, job)
+  const world = worldFrom(drawn, arena, seed)
   const { text, values } = programs[program]!
   const dials = Object.fromEntries(settingAt(values, setting).map(d => [d.name, d.text]))
   return { ...documents, program: text, realism, seed, limit: plan.limit, dials, world }

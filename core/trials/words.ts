@@ -1,12 +1,12 @@
 import type { Estimate } from '../statistics'
 import { findUnit, formatQuantity } from '../units'
-import { CHANCE, plateauOf, settingSaid, type Answers, type Comparison, type Failures, type Result } from './answers'
+import { CHANCE, plateauOf, settingSaid, type Answers, type Comparison, type Failures, type Known, type Result } from './answers'
 import type { Finding } from './find'
 import { settingAt } from './jobs'
-import { variationOf } from './plan'
+import type { TrialPlan } from './plan'
 import type { Part, Sensitivity } from './sensitivity'
 import type { TrialBasis } from './trial'
-import type { Drawn } from './jobs'
+import { variedText, worldSaid } from './varied'
 import type { Goal } from '../task'
 import type { Worst } from './worst'
 
@@ -22,6 +22,8 @@ export interface Spoken {
   /** In the order of the answers' comparisons. */
   readonly comparisons: readonly string[]
   readonly plateaus: readonly string[]
+  /** In the order of the answers' known worlds. */
+  readonly known: readonly string[]
   readonly refused: readonly string[]
 }
 
@@ -44,7 +46,7 @@ export function spokenOf(basis: TrialBasis, answers: Answers, goals: readonly st
       failures: result.failures.map(failure => failureSaid(failure, goals)),
     })),
     comparisons: answers.comparisons.map((c) => { const at = where({ ...c, program: c.a }); return `${at === '' ? '' : `${at}: `}${comparisonSaid(c, name(c.a), name(c.b))}` }),
-    plateaus, refused: answers.refused.map(({ why, count }) => `Could not be run, ${times(count)}: ${why}`),
+    plateaus, known: answers.known.map(k => knownSaid(k, plan, name(k.program), where(k))), refused: answers.refused.map(({ why, count }) => `Could not be run, ${times(count)}: ${why}`),
   }
 }
 
@@ -53,14 +55,14 @@ const MOST_FAILURES = 3
 
 /** What the trials say, one sentence a line: for people, before any table. */
 export function saidOf(basis: TrialBasis, answers: Answers, goals: readonly string[]): readonly string[] {
-  const { results, comparisons, plateaus, refused } = spokenOf(basis, answers, goals)
+  const { results, comparisons, plateaus, known, refused } = spokenOf(basis, answers, goals)
   return [
     ...results.flatMap(({ program, where, said, goals, failures }) => [`${program}${where === '' ? '' : ` (${where})`}: ${said}`, ...[...goals, ...failures.slice(0, MOST_FAILURES)].map(line => `  ${line}`)]),
-    ...comparisons, ...plateaus, ...refused,
+    ...known, ...comparisons, ...plateaus, ...refused,
   ]
 }
 
-const resultSaid = ({ runs, met, share, took }: Result): string => runs === 0 ? 'no runs'
+export const resultSaid = ({ runs, met, share, took }: Result): string => runs === 0 ? 'no runs'
   : `met all goals in ${met} of ${runs} runs, ${percent(share.value)} (95 % sure: ${interval(share)})${took === null ? '' : `; took ${seconds(took.median)}, half of them ${seconds(took.lower)} to ${seconds(took.upper)}`}`
 
 const HOW: Readonly<Record<Failures['how'], string>> = { fell: 'it fell', error: 'the program stopped with an error', stuck: 'stuck when time was up', time: 'time was up', finished: 'the program finished before' }
@@ -82,12 +84,6 @@ export function comparisonSaid({ pairs, more, chance, seedsMore, slower, timeCha
   return success + time
 }
 
-/** A value of a variation, as people read it. */
-function variedText(of: string, value: number): string {
-  const { unit } = variationOf(of)!
-  return unit === null ? value.toFixed(2) : formatQuantity(value, findUnit(unit)!)
-}
-
 /** What the variations of the world cost, a line each; those of which nothing is seen in one line. */
 export function sensitivitySaid(all: readonly Sensitivity[]): readonly string[] {
   const cost = all.filter(s => s.costs.low > 0)
@@ -101,6 +97,13 @@ export function sensitivitySaid(all: readonly Sensitivity[]): readonly string[] 
   ]
 }
 
+/** How a program did in worlds that are known to be hard. */
+function knownSaid({ met }: Known, { cases }: TrialPlan, program: string, where: string): string {
+  const of = (which: boolean): readonly string[] => met.flatMap((m, i) => m === which ? [`${worldSaid(cases[i]!.world)} (seed ${cases[i]!.seed})`] : [])
+  const [mended, failing] = [of(true), of(false)]
+  return `${program}${where === '' ? '' : ` (${where})`} in worlds known to be hard: meets its goals in ${mended.length} of ${mended.length + failing.length}${failing.length === 0 ? '' : `; fails with ${failing.join('; with ')}`}`
+}
+
 /** What was found, and whether it is better than what the text has. */
 export function findingSaid({ values, own, found, given, comparison, runs }: Finding): readonly string[] {
   return [
@@ -109,12 +112,6 @@ export function findingSaid({ values, own, found, given, comparison, runs }: Fin
     `on the same seeds, as the text has it: ${resultSaid(given)}`,
     comparisonSaid(comparison, 'what the text has', 'what was found'),
   ]
-}
-
-/** How a world differs, in words: `turn 7.00 deg and grip 0.55`. */
-export function worldSaid(world: Drawn): string {
-  const parts = Object.entries(world).map(([of, value]) => `${of.replace('.', ' ')} ${variedText(of, value)}`)
-  return parts.length === 0 ? 'the arena as it is' : parts.length === 1 ? parts[0]! : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`
 }
 
 /** Where it fails, or how near it came to that. */

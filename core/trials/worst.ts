@@ -2,9 +2,9 @@ import { RandomStream } from '../random'
 import type { ProjectDocuments } from '../simulation'
 import { exp } from '../maths'
 import { hypercube, type RunJobs } from './find'
-import type { Drawn } from './jobs'
-import { variationOf, type TrialPlan } from './plan'
+import type { TrialPlan } from './plan'
 import type { Trial, TrialBasis } from './trial'
+import { variationOf, type Drawn } from './varied'
 
 /** In which worlds a failure is looked for. */
 export interface WorstSearch {

@@ -1,7 +1,9 @@
 import { randomUUID } from 'node:crypto'
 import type { Kysely } from 'kysely'
 import type { Arena } from '../../core/arena'
-import { inputsOf, jobOf, readBasis, readPlan, type CheckedPlan, type PlanProgram, type PlanRow, type PlanState, type Trial, type TrialPlan } from '../../core/trials'
+import type { RealismName } from '../../core/devices'
+import type { RunInputs } from '../../core/simulation'
+import { inputsOf, jobOf, readBasis, readPlan, type CheckedPlan, type PlanProgram, type PlanRow, type PlanState, type Ran, type Trial, type TrialPlan } from '../../core/trials'
 import { documentOf, keepDocument, within } from './documents'
 import type { Documents } from './projects'
 import type { Database } from './schema'
@@ -82,9 +84,9 @@ export class TrialRepository {
   }
 
   /** Keeps what came of some runs, each once whoever else kept it, and how long that took, milliseconds. */
-  async keep(id: string, { basis, parts }: CheckedPlan, answers: ReadonlyMap<number, TrialAnswer>, spent: number): Promise<void> {
+  async keep(id: string, arena: Arena, ran: readonly Ran[], spent: number): Promise<void> {
     await within(this.db, async (trx) => {
-      const rows = [...answers].map(([number, answer]) => ({ plan_id: id, number, ...inputsText(basis, number, parts.arena), met: typeof answer === 'string' ? null : answer.met ? 1 : 0, result: JSON.stringify(answer) }))
+      const rows = ran.map(({ number, basis, job, answer }) => ({ plan_id: id, number, ...inputsText(basis, job, arena), met: typeof answer === 'string' ? null : answer.met ? 1 : 0, result: JSON.stringify(answer) }))
       for (let i = 0; i < rows.length; i += 100) await trx.insertInto('trials').values(rows.slice(i, i + 100)).onConflict(c => c.columns(['plan_id', 'number']).doNothing()).execute()
       await trx.updateTable('plans').set(e => ({ spent: e('spent', '+', Math.round(spent)) })).where('id', '=', id).execute()
     })
@@ -94,6 +96,27 @@ export class TrialRepository {
   async doneOf(id: string): Promise<ReadonlySet<number>> {
     const rows = await this.db.selectFrom('trials').select('number').where('plan_id', '=', id).execute()
     return new Set(rows.map(r => r.number))
+  }
+
+  /** All that came of a plan's runs so far, by their numbers. */
+  async allOf(id: string): Promise<Map<number, TrialAnswer>> {
+    const all = new Map<number, TrialAnswer>()
+    for (let mark = 0; ;) {
+      const read = await this.answers(id, mark)
+      if (read.answers.length === 0) return all
+      mark = read.mark
+      for (const { number, answer } of read.answers) all.set(number, answer)
+    }
+  }
+
+  /** What a run that is done was made of, to be run again; null where it is not done, or its plan is not there. */
+  async inputsOf(id: string, number: number): Promise<{ readonly title: string, readonly inputs: RunInputs } | null> {
+    const [found, row] = [await this.find(id), await this.db.selectFrom('trials').selectAll().where('plan_id', '=', id).where('number', '=', number).executeTakeFirst()]
+    const text = found?.programs.find(p => p.name === row?.program)?.text
+    if (found === null || row === undefined || text === undefined) return null
+    const { documents, plan } = found.checked.basis
+    const inputs = { ...documents, program: text, realism: row.realism as RealismName, seed: row.seed, limit: plan.limit, dials: JSON.parse(row.dials) as Record<string, string>, world: JSON.parse(row.world) as object }
+    return { title: `${row.program}, seed ${row.seed}`, inputs }
   }
 
   /** What came of a plan's runs after a mark, in the order in which it came, and the mark after those; up to MOST_AT_ONCE. */

@@ -1,15 +1,12 @@
-import { answersOf, batchOf, isSure, type CheckedPlan, type Trial, type TrialProgress } from '../../core/trials'
+import { NotYet, answersOf, batchOf, isSure, search, type CheckedPlan, type TrialBasis, type TrialProgress } from '../../core/trials'
 import { runJobs, shareOf, type Runner } from '../../jobs/runner'
 import type { TrialAnswer, TrialRepository } from '../database/trials'
 import { log } from '../utils/log'
+import { Keeper } from './keeper'
 
 /** A plan's state changed, or it came farther. */
 export interface Word { readonly project: string, readonly id: string, readonly progress: TrialProgress | null }
 
-/** What came is written this often, milliseconds. */
-const WRITE = 250
-/** Runs a second are told of so long, milliseconds. */
-const LATE = 10_000
 /** After trouble with the store it is tried again, milliseconds. */
 const AGAIN = 3000
 
@@ -109,62 +106,38 @@ export class TrialEngine {
 
   /** Whether less than all was enough; null where it was stopped. */
   private async work(id: string, { project, total, checked }: { readonly project: string, readonly total: number, readonly checked: CheckedPlan }, signal: AbortSignal): Promise<boolean | null> {
-    const { basis } = checked
-    const shared = shareOf(basis)
-    const done = await this.plans.doneOf(id)
-    this.last = { id, done: done.size, rate: null, left: null }
-    this.say({ project, id, progress: this.last })
-    const begun = Date.now()
-    /** When each of the latest was done. */
-    let came: number[] = []
-    let count = done.size
-    let unwritten = new Map<number, TrialAnswer>()
-    let since = Date.now()
-    const write = async (): Promise<void> => {
-      const [batch, spent] = [unwritten, Date.now() - since]
-      unwritten = new Map()
-      since = Date.now()
-      if (batch.size === 0) return
-      await this.plans.keep(id, checked, batch, spent)
+    const { search: sought, sure } = checked.basis.plan
+    // A search, and whoever stops early, must know what came; a hundred thousand runs are not to be held for nothing.
+    const needed = sought !== null || sure !== null
+    const known: Map<number, TrialAnswer> = needed ? await this.plans.allOf(id) : new Map([...await this.plans.doneOf(id)].map(number => [number, 'done']))
+    const keeper = new Keeper(this.plans, { id, arena: checked.parts.arena, total }, known.size, (progress, spent) => {
       this.speed.spent += spent
-      came = came.filter(at => at > Date.now() - LATE)
-      const rate = came.length / Math.min(LATE, Date.now() - begun) * 1000
-      this.last = { id, done: count, rate, left: rate > 0 ? (total - count) / rate : null }
-      this.say({ project, id, progress: this.last })
+      this.last = progress
+      this.say({ project, id, progress })
+    })
+    /** Does runs that are not known yet; what came of all is known then. False where it was stopped. */
+    const run = async (basis: TrialBasis, numbers: readonly number[], first: number): Promise<boolean> => {
+      const left = numbers.filter((_, i) => !known.has(first + i))
+      const place = new Map(numbers.map((number, i) => [number, first + i]))
+      await runJobs(this.runner, shareOf(basis), left, AbortSignal.any([signal, keeper.broken.signal]), (job, answer) => {
+        const number = place.get(job)!
+        known.set(number, needed ? answer : 'done')
+        keeper.take({ number, basis, job, answer })
+        if (typeof answer !== 'string') this.speed.simulated += answer.time
+      })
+      await keeper.written()
+      return !signal.aborted
     }
-    let writing = Promise.resolve()
-    let trouble: unknown = null
-    const stop = new AbortController()
-    const timer = setInterval(() => { writing = writing.then(write).catch((error: unknown) => { trouble ??= error; stop.abort() }) }, WRITE)
-    const sure = basis.plan.sure
-    const batch = sure === null ? total : batchOf(basis)
     try {
-      for (let from = 0; from < total && !signal.aborted; from += batch) {
-        const numbers = Array.from({ length: Math.min(batch, total - from) }, (_, i) => from + i).filter(n => !done.has(n))
-        await runJobs(this.runner, shared, numbers, AbortSignal.any([signal, stop.signal]), (number, answer) => {
-          unwritten.set(number, answer)
-          count++
-          came.push(Date.now())
-          if (typeof answer !== 'string') this.speed.simulated += answer.time
-        })
-        await (writing = writing.then(write))
-        if (trouble !== null) throw trouble as Error
-        if (sure !== null && !signal.aborted && from + batch < total && isSure(answersOf(basis, await this.trials(id)), sure)) return true
+      if (sought !== null) return await lookedFor(checked, run, known)
+      const batch = sure === null ? total : batchOf(checked.basis)
+      for (let from = 0; from < total; from += batch) {
+        if (!await run(checked.basis, Array.from({ length: Math.min(batch, total - from) }, (_, i) => from + i), from)) return null
+        if (sure !== null && from + batch < total && isSure(answersOf(checked.basis, [...known.values()].filter(a => typeof a !== 'string')), sure)) return true
       }
+      return false
     } finally {
-      clearInterval(timer)
-      await writing.catch(() => undefined)
-    }
-    return signal.aborted ? null : false
-  }
-
-  private async trials(id: string): Promise<readonly Trial[]> {
-    const all: Trial[] = []
-    for (let mark = 0; ;) {
-      const read = await this.plans.answers(id, mark)
-      if (read.answers.length === 0) return all
-      mark = read.mark
-      all.push(...read.answers.flatMap(({ answer }) => typeof answer === 'string' ? [] : [answer]))
+      await keeper.end()
     }
   }
 
@@ -175,4 +148,18 @@ export class TrialEngine {
   }
 
   private say(word: Word): void { for (const listener of this.listeners) listener(word) }
+}
+
+/** Looks for what a plan is to find; what it found is told by whoever reads the answers. False when it is done, null where it was stopped. */
+async function lookedFor(checked: CheckedPlan, run: (basis: TrialBasis, numbers: readonly number[], first: number) => Promise<boolean>, known: ReadonlyMap<number, TrialAnswer>): Promise<false | null> {
+  try {
+    await search(checked, async (basis, numbers, first) => {
+      if (!await run(basis, numbers, first)) throw new NotYet()
+      return numbers.map((_, i) => known.get(first + i)!)
+    })
+    return false
+  } catch (error) {
+    if (error instanceof NotYet) return null
+    throw error
+  }
 }

@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, test } from 'vitest'
 import { checkProgram, compileProgram } from '../../core/language'
 import { loadPhysics } from '../../core/physics'
 import { openRun, readProject } from '../../core/simulation'
-import { answersOf, dialValues, drawnOf, findValues, findingSaid, inputsOf, jobOf, plateauOf, readBasis, readPlan, runsOf, runTrial, saidOf, sensitivityOf, sensitivitySaid, settingAt, trialsCsv, worldOf, type RunJobs, type Trial, type TrialBasis, type TrialPlan } from '../../core/trials'
+import { answersOf, dialValues, drawnOf, findValues, findingSaid, inputsOf, jobOf, plateauOf, readBasis, readPlan, runsOf, runTrial, saidOf, sensitivityOf, sensitivitySaid, settingAt, trialsCsv, worldOf, writtenWorld, type RunJobs, type Trial, type TrialBasis, type TrialPlan } from '../../core/trials'
 import { RandomStream } from '../../core/random'
 import { demoInputs, demoText, facts } from './kit'
 
@@ -27,7 +27,7 @@ const GOALS = ['stands 12 cm from fender, within 2 cm, for 1 s', 'touches nothin
 
 describe('a plan', () => {
   test('takes what is usual where it says nothing', () => {
-    expect(plan()).toEqual({ mindpath: 'trials', version: 1, title: '', seeds: [1, 4], realisms: ['typical'], dials: [], world: {}, limit: null, sure: null })
+    expect(plan()).toEqual({ mindpath: 'trials', version: 1, title: '', seeds: [1, 4], realisms: ['typical'], dials: [], world: {}, limit: null, cases: [], search: null, sure: null })
   })
   test.each([
     [{ seeds: [4, 1] }, 'seeds', 'smaller seed first'],
@@ -110,7 +110,7 @@ describe('a trial', () => {
     opened.simulation.free()
   })
   test('one that loses a goal says which, when, where, and which rule was in control', async () => {
-    const trial = await runTrial(basisOf(plan(), 'when run.time > 90 s\n  halt\notherwise\n  drive 25 cm/s\n'), { number: 0, program: 0, realism: 'typical', seed: 1, setting: 0 }, parts().arena) as Trial
+    const trial = await runTrial(basisOf(plan(), 'when run.time > 90 s\n  halt\notherwise\n  drive 25 cm/s\n'), { number: 0, program: 0, realism: 'typical', seed: 1, known: null, setting: 0 }, parts().arena) as Trial
     expect(trial).toMatchObject({ met: false, took: null, lost: { goal: 1, line: 3, mode: 'main' } })
     expect(trial.goals[1]).toMatchObject({ status: 'failed' })
     expect(Math.abs(trial.lost!.time - trial.goals[1]!.at!)).toBeLessThanOrEqual(0.1)
@@ -170,11 +170,50 @@ describe('what trials say', () => {
   })
   test('every run is a line of comma-separated values', () => {
     const basis = basisOf(plan({ dials: [{ name: 'near', from: '10 cm', to: '14 cm', count: 2 }] }), OWN)
-    const lines = [...trialsCsv(basis, [made(0, 5), made(3, null)], GOALS)].join('').split('\r\n')
+    const csv = (of: TrialBasis, ran: readonly (readonly [number, Trial | string])[]) => [...trialsCsv(of.plan, ran.map(([number, answer]) => ({ number, basis: of, job: number, answer })), GOALS)].join('').split('\r\n')
+    const lines = csv(basis, [[0, made(0, 5)], [2, 'no'], [3, made(3, null)]])
     expect(lines[0]).toBe('number,program,realism,seed,near,met,ended,reason,time [s],took [s],path [m],contacts,falls,"stands 12 cm from fender, within 2 cm, for 1 s","stands 12 cm from fender, within 2 cm, for 1 s, at [s]",touches nothing,"touches nothing, at [s]",stays aboard,"stays aboard, at [s]",lost,lost at [s],lost x [m],lost y [m],line in control')
     expect(lines[1]).toBe('0,p0,typical,1,10 cm,1,finished,,20,5,1,0,0,met,5,met,1,met,1,,,,,')
-    expect(lines[2]).toBe('3,p0,typical,2,14 cm,0,time,,20,,1,0,0,met,,failed,1,met,1,touches nothing,4,1,1,7')
-    expect(lines).toHaveLength(4)
+    expect(lines[2]).toBe('2,p0,typical,2,10 cm,,could not be run,no,,,,,,,,,,,,,,,,')
+    expect(lines[3]).toBe('3,p0,typical,2,14 cm,0,time,,20,,1,0,0,met,,failed,1,met,1,touches nothing,4,1,1,7')
+    expect(lines).toHaveLength(5)
+  })
+  test('a line says how its world differed, in units that the header names; what does not differ is as it is', () => {
+    const of: TrialBasis = { ...basisOf(plan({ world: { 'crate_1.east': ['-5 cm', '5 cm'], 'grip': [0.5, 1], 'turn': ['-9 deg', '9 deg'] } }), OWN), worlds: [{ 'crate_1.east': 0.02, 'turn': Math.PI / 60 }] }
+    const [head, line] = [...trialsCsv(of.plan, [{ number: 8, basis: of, job: 0, answer: made(0, 5) }], GOALS)].join('').split('\r\n')
+    expect(head).toMatch(/^number,program,realism,seed,crate_1.east \[cm\],grip \[times\],turn \[deg\],met,/)
+    expect(line).toMatch(/^8,p0,typical,1,2,1,3,1,finished/)
+  })
+})
+
+describe('worlds known to be hard', () => {
+  const cases = [{ seed: 7, world: { turn: '21.1 deg', grip: 0.55 } }, { seed: 9, world: { 'crate_1.north': '-30 cm' } }]
+  const of = plan({ seeds: [1, 3], cases, world: { light: [0.5, 1] } })
+  test('are tried first, by every program, each with its own seed and world', () => {
+    const basis = basisOf(of, OWN, OWN)
+    expect(runsOf(of, 2)).toBe(10)
+    const jobs = Array.from({ length: 10 }, (_, i) => jobOf(of, 2, i))
+    expect(jobs.map(j => [j.seed, j.known, j.program])).toEqual([[7, 0, 0], [7, 0, 1], [9, 1, 0], [9, 1, 1], [1, null, 0], [1, null, 1], [2, null, 0], [2, null, 1], [3, null, 0], [3, null, 1]])
+    expect(inputsOf(basis, jobs[0]!, parts().arena).world).toEqual({ grip: 0.55, start: { at: [expect.any(String), expect.any(String)], heading: expect.stringMatching(/^21\.1/) } })
+    expect(inputsOf(basis, jobs[3]!, parts().arena).world).toEqual({ moved: { crate_1: { east: '0 m', north: '-0.3 m', turn: '0 deg' } } })
+    expect(inputsOf(basis, jobs[4]!, parts().arena).world).toEqual({ light: drawnOf(of, 1)['light'] })
+  })
+  test('count among no share and no pair, and are told by themselves', () => {
+    const basis = basisOf(of, OWN, OWN)
+    // The first program fails in both, the other in one; with what is drawn both do well.
+    const trials = Array.from({ length: 10 }, (_, i) => trialOf(i, i !== 0 && i !== 2 && i !== 3))
+    const answers = answersOf(basis, trials)
+    expect(answers.results.map(r => [r.runs, r.met])).toEqual([[3, 3], [3, 3]])
+    expect(answers.comparisons[0]!.pairs).toEqual({ both: 3, onlyA: 0, onlyB: 0, neither: 0 })
+    expect(answers.known.map(k => k.met)).toEqual([[false, false], [true, false]])
+    expect(saidOf(basis, answers, GOALS)).toEqual(expect.arrayContaining([
+      'p0 in worlds known to be hard: meets its goals in 0 of 2; fails with grip 0.55 and turn 21.1 deg (seed 7); with crate_1 north -30 cm (seed 9)',
+      'p1 in worlds known to be hard: meets its goals in 1 of 2; fails with crate_1 north -30 cm (seed 9)',
+    ]))
+  })
+  test('are written as they are read, to the bit', () => {
+    expect(plan({ cases: of.cases.map(c => ({ seed: c.seed, world: writtenWorld(c.world) })) }).cases).toEqual(of.cases)
+    expect(writtenWorld(of.cases[0]!.world)).toEqual({ turn: '21.1 deg', grip: 0.55 })
   })
 })
 
@@ -214,7 +253,7 @@ describe('finding good values', () => {
     const [near, fast] = settingAt(basis.programs[job.program]!.values, job.setting).map(d => d.value) as [number, number]
     return trialOf(number, RandomStream.named(job.seed, `played ${near} ${fast}`).chance(chance(near, fast)), 100 * (1 - fast))
   }))
-  const search = (budget: number) => ({ documents: basisOf(plan(), OWN).documents, text: TEXT, program: compiled(TEXT), plan: plan({ seeds: [1, 1], dials }), budget })
+  const search = (budget: number) => ({ documents: basisOf(plan(), OWN).documents, name: 'p', text: TEXT, program: compiled(TEXT), plan: plan({ seeds: [1, 1], dials }), budget })
 
   test('comes near the best of two dials, says that it is better, and takes no more runs than it may', async () => {
     const seen = new Set<number>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useProjectStore } from '~/draft/project'
 import { about } from './draft'
 import { useTrialsStore } from './trials'
@@ -22,6 +22,21 @@ const told = computed(() => {
   const all = spoken.results.map((r, i) => ({ ...r, i, result: answers.results[i]! }))
   return (plan.dials.length === 0 ? all : all.sort((a, b) => b.result.share.value - a.result.share.value)).slice(0, MOST_TOLD)
 })
+const search = computed(() => summary.value?.search ?? null)
+/** Charts are of plans that try all. */
+const parts = computed(() => PARTS.filter(p => search.value === null || p.value !== 'charts'))
+const part = computed(() => search.value !== null && shown.value === 'charts' ? 'words' : shown.value)
+/** What was kept last, in words; '' for nothing. */
+const kept = ref('')
+watch(() => trials.chosen, () => { kept.value = '' })
+async function keepArena(): Promise<void> {
+  const name = await trials.keepArena()
+  if (name !== null) kept.value = `Kept among the arenas as ${name}.`
+}
+function addCase(): void {
+  trials.addCase()
+  kept.value = 'Known to be hard: it is in the plan at the left, and tried with every later one.'
+}
 const MOST_FAILURES = 5
 /** Settings of dials that may be put into the program: of the program as it stands, once anything is known. */
 const dials = computed(() => summary.value === null || summary.value.plan.dials.length === 0 ? [] : summary.value.plan.dials.map(d => d.name))
@@ -34,7 +49,7 @@ const state = computed(() => {
   if (plan.state === 'enough') return `${plan.done} of ${plan.total} runs were enough: every share is known to within ${Math.round(100 * (plan.plan?.sure ?? 0))} %`
   if (plan.state === 'cancelled') return `cancelled after ${plan.done} of ${plan.total} runs`
   if (plan.state === 'failed') return plan.why
-  return `${plan.total} runs in ${about(plan.spent / 1000)}`
+  return `${plan.done} runs in ${about(plan.spent / 1000)}`
 })
 const running = computed(() => trials.current?.state === 'running' || trials.current?.state === 'waiting')
 </script>
@@ -44,7 +59,7 @@ const running = computed(() => trials.current?.state === 'running' || trials.cur
     <p v-if="trials.chosen === null" class="empty">What is tried at the left is answered here: how often it works and how sure that is, how long it takes, which program or which value is better, how it fails and where to look.</p>
     <template v-else>
       <header class="head">
-        <v-btn-toggle v-model="shown" aria-label="How it is shown"><v-btn v-for="p in PARTS" :key="p.value" :value="p.value">{{ p.title }}</v-btn></v-btn-toggle>
+        <v-btn-toggle :model-value="part" mandatory aria-label="How it is shown" @update:model-value="shown = $event"><v-btn v-for="p in parts" :key="p.value" :value="p.value">{{ p.title }}</v-btn></v-btn-toggle>
         <span class="small state" role="status">{{ state }}</span>
         <span class="gap" />
         <KeyButton v-if="running" keys="C" @click="trials.cancel(trials.chosen!)">Cancel</KeyButton>
@@ -54,8 +69,28 @@ const running = computed(() => trials.current?.state === 'running' || trials.cur
       <v-progress-linear v-if="trials.current?.state === 'running'" :model-value="100 * trials.current.done / trials.current.total" color="signal" height="4" aria-label="How far it is" />
       <div v-if="summary === null" class="part"><v-skeleton-loader type="paragraph@3" /></div>
       <p v-else-if="summary.rows.length === 0" class="empty" role="status">◌ no run is done yet</p>
-      <div v-else-if="shown === 'words'" class="part words">
+      <div v-else-if="part === 'words' && search !== null" class="part words">
+        <p v-for="(line, i) in search.said" :key="`s${i}`" class="better">{{ line }}.</p>
+        <p v-if="search.said.length === 0" class="small" role="status">◌ {{ search.told.at(-1) ?? 'it looks around' }}</p>
+        <div v-if="search.values !== null" class="do"><v-btn @click="trials.useValues(search.values)">use these values</v-btn></div>
+        <div v-if="search.fails !== null" class="do">
+          <v-btn :disabled="opening !== null" @click="emit('look', search.fails.number, search.fails.at)">{{ opening === search.fails.number ? '◌ running it…' : 'look at it' }}</v-btn>
+          <v-btn title="A copy of the arena in which it fails, among the kept ones" @click="keepArena()">keep as an arena</v-btn>
+          <v-btn title="Every later plan tries it too, and tells of it by itself" @click="addCase()">try it with every plan</v-btn>
+        </div>
+        <p v-if="search.fails !== null && search.fails.besides !== ''" class="small">No arena can say how the robot is made: kept as one, it lacks {{ search.fails.besides }}.</p>
+        <p v-if="kept !== ''" class="small" role="status">{{ kept }}</p>
+        <article v-for="one in search.judged" :key="one.name" class="one">
+          <h2>{{ one.name }}</h2>
+          <ShareBar :share="one.share" :said="one.said" />
+          <p>{{ one.said }}</p>
+        </article>
+        <details v-if="search.said.length > 0 && search.told.length > 0" class="small"><summary>how it was found</summary><p v-for="(line, i) in search.told" :key="i">{{ line }}</p></details>
+        <p v-if="trials.used !== null" class="small" role="status">{{ trials.used }} <NuxtLink :to="`/projects/${project.data?.id}`">to the Bench</NuxtLink></p>
+      </div>
+      <div v-else-if="part === 'words'" class="part words">
         <p v-for="(line, i) in summary.spoken.refused" :key="`r${i}`" class="refused">△ {{ line }}</p>
+        <p v-for="(line, i) in summary.spoken.known" :key="`k${i}`" class="better">{{ line }}.</p>
         <p v-for="(line, i) in summary.spoken.comparisons" :key="`c${i}`" class="better">{{ line }}.</p>
         <p v-for="(line, i) in summary.spoken.plateaus" :key="`p${i}`" class="better">{{ line }}.</p>
         <p v-for="(line, i) in summary.sensitivitySaid" :key="`s${i}`" class="better">{{ line }}.</p>
@@ -64,7 +99,7 @@ const running = computed(() => trials.current?.state === 'running' || trials.cur
             {{ one.program }}<span v-if="one.where !== ''" class="where">, {{ one.where }}</span>
             <v-btn v-if="dials.length > 0 && one.result.runs > 0" size="x-small" variant="text" :aria-label="`use these values: ${one.where}`" @click="trials.use(one.i)">use these values</v-btn>
           </h2>
-          <div class="share" role="img" :aria-label="one.said"><span class="sure" :style="{ left: `${100 * one.result.share.low}%`, width: `${100 * (one.result.share.high - one.result.share.low)}%` }" /><span class="value" :style="{ left: `${100 * one.result.share.value}%` }" /></div>
+          <ShareBar :share="one.result.share" :said="one.said" />
           <p>{{ one.said }}</p>
           <ul v-if="one.goals.length > 0" class="small"><li v-for="(goal, g) in one.goals" :key="g">{{ goal }}</li></ul>
           <table v-if="one.failures.length > 0" class="failures">
@@ -80,12 +115,12 @@ const running = computed(() => trials.current?.state === 'running' || trials.cur
         <p v-if="summary.spoken.results.length > MOST_TOLD" class="small">and {{ summary.spoken.results.length - MOST_TOLD }} more settings: the charts show all of them.</p>
         <p v-if="trials.used !== null" class="small" role="status">{{ trials.used }} <NuxtLink :to="`/projects/${project.data?.id}`">to the Bench</NuxtLink></p>
       </div>
-      <div v-else-if="shown === 'charts'" class="part">
+      <div v-else-if="part === 'charts'" class="part">
         <HeatMap v-if="summary.plan.dials.length === 2" :summary="summary" />
         <SuccessChart v-else :summary="summary" />
         <TimesChart :summary="summary" />
       </div>
-      <TrialsTable v-else :rows="summary.rows" :runs="summary.runs" :dials="dials.length > 0" :opening="opening" @look="(number, at) => emit('look', number, at)" />
+      <TrialsTable v-else :rows="summary.rows" :runs="summary.runs" :dials="dials.length > 0" :world="summary.rows.some(r => r.world !== '')" :opening="opening" @look="(number, at) => emit('look', number, at)" />
     </template>
   </section>
 </template>
@@ -104,9 +139,8 @@ const running = computed(() => trials.current?.state === 'running' || trials.cur
 .one ul { margin: 4px 0 0; padding-left: 20px; }
 h2 { font-size: 14px; margin: 0 0 6px; }
 .where { font-weight: 400; color: var(--muted); }
-.share { position: relative; height: 12px; background: var(--field); border: 1px solid var(--line); border-radius: 2px; }
-.sure { position: absolute; inset-block: 2px; background: var(--line); border-inline: 2px solid var(--muted); min-width: 3px; }
-.value { position: absolute; inset-block: -3px; width: 4px; margin-left: -2px; background: var(--ink); }
+.part > .do { display: flex; flex-wrap: wrap; gap: 8px; padding: 0 !important; }
+details p { margin: 3px 0; }
 .failures { border-collapse: collapse; width: 100%; margin-top: 6px; font-size: 13px; }
 .failures td { border-top: 1px solid var(--line); padding: 3px 0; }
 .do { text-align: right; white-space: nowrap; padding-left: 10px !important; }

@@ -9,11 +9,13 @@ const trials = useTrialsStore()
 const SIGNS: Readonly<Record<ListedPlan['state'], string>> = { waiting: '◌ waits', running: '▸ under way', done: '● done', enough: '● enough', cancelled: '■ cancelled', failed: '✕ failed' }
 function whatOf({ plan, programs }: ListedPlan): string {
   if (plan === null) return 'a plan of another version'
-  const varied = [...plan.dials.map(d => d.name), ...Object.keys(plan.world)]
-  return `${programs.map(p => p.name).join(', ')} · seeds ${plan.seeds[0]}–${plan.seeds[1]} · ${plan.realisms.join(', ')}${varied.length === 0 ? '' : ` · ${varied.join(', ')}`}`
+  const varied = [...plan.dials.map(d => d.name), ...Object.keys(plan.world).map(name => name.replace('.', ' '))]
+  const aim = plan.search === null ? '' : plan.search.for === 'values' ? 'good values · ' : 'where it fails · '
+  const seeds = plan.search === null ? `seeds ${plan.seeds[0]}–${plan.seeds[1]}` : `seed ${plan.seeds[0]}${plan.search.for === 'values' ? ' on' : ''}`
+  return `${aim}${programs.map(p => p.name).join(', ')} · ${seeds} · ${plan.realisms.join(', ')}${varied.length === 0 ? '' : ` · ${varied.join(', ')}`}`
 }
 const howFar = ({ state, done, total, met, progress }: ListedPlan): string =>
-  state === 'waiting' ? `${total} runs` : `${done === total ? '' : `${done} of `}${total} runs${progress?.left == null ? done === 0 ? '' : `, ${met} met all goals` : `, ${progress.rate!.toFixed(1)} a second, ${about(progress.left)} left`}`
+  state === 'waiting' ? `${total} runs` : `${done === total ? '' : state === 'done' ? `${done} of up to ` : `${done} of `}${total} runs${progress?.left == null ? done === 0 ? '' : `, ${met} met all goals` : `, ${progress.rate!.toFixed(1)} a second, ${about(progress.left)} left`}`
 const when = (iso: string): string => new Date(iso).toLocaleString(undefined, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', hourCycle: 'h23' })
 </script>
 

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import type { TrialRow } from './answers'
 
 /** Every run of a plan; a run opens on the Bench. */
-const { rows, runs, dials, opening } = defineProps<{ rows: readonly TrialRow[], runs: number, dials: boolean, opening: number | null }>()
+const { rows, runs, dials, world, opening } = defineProps<{ rows: readonly TrialRow[], runs: number, dials: boolean, world: boolean, opening: number | null }>()
 const emit = defineEmits<{ look: [number: number, at: number | null] }>()
 const headers = computed(() => [
   { title: 'result', key: 'met', width: 92 },
@@ -11,6 +11,7 @@ const headers = computed(() => [
   { title: 'realism', key: 'realism', width: 80 },
   { title: 'seed', key: 'seed', align: 'end' as const, width: 66 },
   ...dials ? [{ title: 'dials', key: 'dials' }] : [],
+  ...world ? [{ title: 'world', key: 'world' }] : [],
   { title: 'took', key: 'took', align: 'end' as const, width: 78 },
   { title: 'time', key: 'time', align: 'end' as const, width: 78 },
   { title: 'path', key: 'path', align: 'end' as const, width: 78 },
@@ -28,6 +29,7 @@ const seconds = (x: number | null): string => x === null ? '—' : `${x.toFixed(
         <td :class="item.met ? 'good' : 'bad'">{{ item.met ? '● all met' : '○ not' }}</td>
         <td>{{ item.program }}</td><td>{{ item.realism }}</td><td class="mono end">{{ item.seed }}</td>
         <td v-if="dials" class="mono">{{ item.dials }}</td>
+        <td v-if="world" class="mono">{{ item.world }}</td>
         <td class="mono end">{{ seconds(item.took) }}</td><td class="mono end">{{ seconds(item.time) }}</td><td class="mono end">{{ item.path.toFixed(2) }} m</td><td class="mono end">{{ item.contacts }}</td>
         <td class="ended">{{ item.ended }}</td>
         <td><v-btn size="x-small" variant="text" :disabled="opening !== null" :aria-label="`look at the run of seed ${item.seed} on the bench`" @click="emit('look', item.number, item.lost)">{{ opening === item.number ? '◌' : 'look' }}</v-btn></td>

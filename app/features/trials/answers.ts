@@ -1,19 +1,22 @@
-import type { Answers, PlanProgram, Spoken, TrialPlan } from '~~/core/trials'
+import type { Answers, Drawn, PlanProgram, Result, Spoken, TrialPlan } from '~~/core/trials'
 
 /** What page and summing worker tell one another. `ask` numbers the plan that is looked at: answers about another are dropped. */
 export type ToAnswers =
-  | { readonly type: 'program', readonly ask: number, readonly text: string, readonly robot: unknown, readonly task: unknown }
+  | { readonly type: 'program', readonly ask: number, readonly text: string, readonly robot: unknown, readonly arena: unknown, readonly task: unknown }
   | { readonly type: 'open', readonly ask: number, readonly plan: string }
   | { readonly type: 'more', readonly ask: number }
   | { readonly type: 'csv', readonly ask: number }
 export type FromAnswers =
-  | { readonly type: 'dials', readonly ask: number, readonly text: string, readonly dials: readonly DialChoice[], readonly limit: number }
+  | { readonly type: 'dials', readonly ask: number, readonly text: string, readonly dials: readonly DialChoice[], readonly movable: readonly Movable[], readonly limit: number }
   | { readonly type: 'answers', readonly ask: number, readonly summary: Summary }
   | { readonly type: 'csv', readonly ask: number, readonly pieces: readonly string[] }
   | { readonly type: 'failed', readonly ask: number, readonly message: string }
 
 /** A dial of the program as it stands: as it is written and where, and between what it may be. */
 export interface DialChoice { readonly name: string, readonly own: string, readonly from: string, readonly to: string, readonly at: { readonly from: number, readonly to: number } }
+
+/** A thing of the arena that may stand elsewhere, and whether it turns. */
+export interface Movable { readonly name: string, readonly turns: boolean }
 
 /** A plan, what it says so far, and its runs. */
 export interface Summary {
@@ -28,6 +31,22 @@ export interface Summary {
   /** The first of them, where there are very many; how many there are. */
   readonly rows: readonly TrialRow[]
   readonly runs: number
+  /** null for a plan that tries all that it says. */
+  readonly search: SearchSaid | null
+}
+
+/** What a search says. */
+export interface SearchSaid {
+  /** What was told on the way, the last thing last. */
+  readonly told: readonly string[]
+  /** What it came to; nothing while it is under way. */
+  readonly said: readonly string[]
+  /** Values that were found, as programs write them; null where none were looked for, or not yet. */
+  readonly values: readonly { readonly name: string, readonly text: string }[] | null
+  /** How what was found, and what the text has, did on fresh seeds. */
+  readonly judged: readonly { readonly name: string, readonly said: string, readonly share: Result['share'] }[]
+  /** The run that fails, when that was decided (seconds), by what its world differs, that world as an arena of its own, and what no arena can say of it; null where none was found. */
+  readonly fails: { readonly number: number, readonly at: number, readonly world: Drawn, readonly arena: object, readonly besides: string } | null
 }
 
 /** A run as the table shows it. */
@@ -37,6 +56,8 @@ export interface TrialRow {
   readonly realism: string
   readonly seed: number
   readonly dials: string
+  /** How its world differs from the arena; '' where it does not. */
+  readonly world: string
   readonly met: boolean
   /** How it ended, or why it could not be run. */
   readonly ended: string

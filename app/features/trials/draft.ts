@@ -1,27 +1,49 @@
-import { PLAN_VERSION, VARIATIONS, runsOf, type TrialPlan } from '~~/core/trials/plan'
+import { PLAN_VERSION, runsOf, type Case, type TrialPlan } from '~~/core/trials/plan'
+import { variationOf, writtenWorld, type Varying } from '~~/core/trials/varied'
 import type { RealismName } from '~~/core/devices'
+
+/** What a plan is for: to try all that it says, or to look for something. */
+export const AIMS = [
+  { value: 'all', title: 'Try all', says: 'How dependable is it, which program is better, which value is best?' },
+  { value: 'values', title: 'Find good values', says: 'Looks for good values of dials, and judges what it found with fresh seeds' },
+  { value: 'failure', title: 'Find where it fails', says: 'Looks for a world in which it fails, and makes that as small as it can' },
+] as const
+export type Aim = typeof AIMS[number]['value']
 
 /** A plan as it is being written: every value as it was typed. */
 export interface PlanDraft {
+  aim: Aim
+  /** How many runs a search may take. */
+  runs: string
   seeds: readonly [string, string]
   realisms: readonly RealismName[]
   dials: readonly { readonly name: string, readonly from: string, readonly to: string, readonly count: string }[]
-  world: readonly { readonly name: Varied, readonly from: string, readonly to: string }[]
+  world: readonly { readonly name: string, readonly from: string, readonly to: string }[]
+  cases: readonly Case[]
   limit: string
   sure: boolean
 }
-export type Varied = keyof TrialPlan['world']
 
-/** What of the world may vary, with what one begins with. */
-export const VARIED: Readonly<Record<Varied, { readonly title: string, readonly from: string, readonly to: string }>> = {
-  grip: { title: 'grip of the floor, times', from: '0.6', to: '1' },
-  light: { title: 'light, times', from: '0.7', to: '1.3' },
-  east: { title: 'start, east by', from: '-5 cm', to: '5 cm' },
-  north: { title: 'start, north by', from: '-5 cm', to: '5 cm' },
-  turn: { title: 'start, turned right by', from: '-10 deg', to: '10 deg' },
+/** What one begins with, of what varies by itself; things are moved as starts are. */
+const BEGIN: Readonly<Record<string, readonly [string, string]>> = {
+  grip: ['0.6', '1'], light: ['0.7', '1.3'], noise: ['1', '2'], motors: ['-10 %', '10 %'], wheels: ['-1 %', '1 %'], east: ['-5 cm', '5 cm'], north: ['-5 cm', '5 cm'], turn: ['-10 deg', '10 deg'],
+}
+/** A range of what varies, to begin with. */
+export function beginOf(name: string): PlanDraft['world'][number] {
+  const [from, to] = BEGIN[variationOf(name)!.what]!
+  return { name, from, to }
+}
+/** What varies, as people read it: `crate_1, east by`. */
+export function variedTitle(name: string): string {
+  const { thing, says, unit } = variationOf(name)!
+  return `${thing === null ? '' : `${thing}, `}${says}${unit === null ? ', times' : unit === '%' ? ', by' : ''}`
 }
 
-export const freshDraft = (): PlanDraft => ({ seeds: ['1', '40'], realisms: ['typical'], dials: [], world: [], limit: '', sure: false })
+/** Runs that searches begin with. */
+const RUNS: Readonly<Record<Aim, string>> = { all: '', values: '300', failure: '80' }
+export const freshDraft = (): PlanDraft => ({ aim: 'all', runs: '', seeds: ['1', '40'], realisms: ['typical'], dials: [], world: [], cases: [], limit: '', sure: false })
+/** A draft for something else. */
+export const withAim = (draft: PlanDraft, aim: Aim): PlanDraft => ({ ...draft, aim, runs: RUNS[aim], realisms: aim === 'all' ? draft.realisms : draft.realisms.slice(0, 1) })
 
 /** Every share known to within this is well enough. */
 const WELL = 0.05
@@ -29,19 +51,22 @@ const WELL = 0.05
 /** What is typed as a number, as one; else as it is, so that whoever reads the plan says what is wrong with it. */
 const figure = (text: string): number | string => text.trim() !== '' && Number.isFinite(Number(text)) ? Number(text) : text
 
-/** The plan as a document, whatever was typed. */
-export const planFrom = ({ seeds, realisms, dials, world, limit, sure }: PlanDraft): object => ({
-  mindpath: 'trials', version: PLAN_VERSION, seeds: seeds.map(figure), realisms, limit: limit.trim() === '' ? null : figure(limit.replace(/\s*s$/, '')), sure: sure ? WELL : null,
-  dials: dials.map(d => ({ ...d, count: figure(d.count) })),
-  world: Object.fromEntries(world.map(({ name, from, to }) => [name, VARIATIONS[name].unit === null ? [figure(from), figure(to)] : [from, to]])),
+/** The plan as a document, whatever was typed. What it is not for is left out of it: no dial is tried where a failure is looked for. */
+export const planFrom = ({ aim, runs, seeds: [first, last], realisms, dials, world, cases, limit, sure }: PlanDraft): object => ({
+  mindpath: 'trials', version: PLAN_VERSION, seeds: [first, aim === 'all' ? last : first].map(figure), realisms, limit: limit.trim() === '' ? null : figure(limit.replace(/\s*s$/, '')),
+  dials: aim === 'failure' ? [] : dials.map(d => ({ ...d, count: aim === 'all' ? figure(d.count) : 1 })),
+  world: Object.fromEntries(world.map(({ name, from, to }) => [name, variationOf(name)!.unit === null ? [figure(from), figure(to)] : [from, to]])),
+  ...aim === 'all'
+    ? { sure: sure ? WELL : null, cases: cases.map(c => ({ seed: c.seed, world: writtenWorld(c.world) })) }
+    : { search: { for: aim, runs: figure(runs) } },
 })
 
 /** The draft of a plan that was tried, to try it again with a change. */
-export const draftOf = ({ seeds, realisms, dials, world, limit, sure }: TrialPlan): PlanDraft => ({
-  seeds: [String(seeds[0]), String(seeds[1])], realisms, dials: dials.map(d => ({ ...d, count: String(d.count) })), limit: limit === null ? '' : `${limit} s`, sure: sure !== null,
-  world: (Object.keys(world) as Varied[]).map((name) => {
-    const [from, to] = world[name]!
-    const { unit, scale } = VARIATIONS[name]
+export const draftOf = ({ search, seeds, realisms, dials, world, cases, limit, sure }: TrialPlan): PlanDraft => ({
+  aim: search?.for ?? 'all', runs: search === null ? '' : String(search.runs),
+  seeds: [String(seeds[0]), String(search === null ? seeds[1] : seeds[0] + 39)], realisms, dials: dials.map(d => ({ ...d, count: search === null ? String(d.count) : '5' })), cases, limit: limit === null ? '' : `${limit} s`, sure: sure !== null,
+  world: Object.entries(world).map(([name, [from, to]]) => {
+    const { unit, scale }: Varying = variationOf(name)!
     const said = (x: number): string => unit === null ? String(x) : `${round(x / scale)} ${unit}`
     return { name, from: said(from), to: said(to) }
   }),

@@ -2,9 +2,10 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { useProjectStore } from '~/draft/project'
 import type { PlanProgram, TrialProgress } from '~~/core/trials'
+import { renamedCopy, shownName, useShelf } from '~/features/shelf/shelf'
 import { api, type ListedPlan, type ListedRevision, type PlanList } from '~/utils/api'
 import { saveAs } from '~/utils/files'
-import type { DialChoice, FromAnswers, Summary, ToAnswers } from './answers'
+import type { DialChoice, FromAnswers, Movable, Summary, ToAnswers } from './answers'
 import { draftOf, freshDraft, planFrom, type PlanDraft } from './draft'
 
 /** A program that a plan is to try. */
@@ -30,6 +31,8 @@ export const useTrialsStore = defineStore('trials', () => {
   /** Revisions of the project's program, to be tried too. */
   const revisions = shallowRef<readonly ListedRevision[]>([])
   const dials = shallowRef<readonly DialChoice[]>([])
+  /** What of the arena may stand elsewhere. */
+  const movable = shallowRef<readonly Movable[]>([])
   /** Seconds after which the task ends a run. */
   const limit = ref(0)
   /** Id of the plan that is looked at. */
@@ -44,7 +47,8 @@ export const useTrialsStore = defineStore('trials', () => {
   const current = computed<ListedPlan | null>(() => plans.value.find(p => p.id === chosen.value) ?? null)
 
   async function load(of: string): Promise<void> {
-    if (project.value !== of) {
+    const anew = project.value !== of
+    if (anew) {
       close()
       project.value = of
       list.value = null
@@ -61,6 +65,8 @@ export const useTrialsStore = defineStore('trials', () => {
     if (!answer.ok) return
     list.value = answer.value
     listen()
+    // Worlds known to be hard stay in the plan.
+    if (anew) draft.value = { ...draft.value, cases: plans.value.find(p => p.plan?.search === null)?.plan?.cases ?? [] }
     if (chosen.value === null || current.value === null) choose(plans.value[0]?.id ?? null)
     else if (summary.value === null) choose(chosen.value)
     askDials()
@@ -166,8 +172,13 @@ export const useTrialsStore = defineStore('trials', () => {
   /** Puts the values of a result's dials into the program: a change of its text, as if typed. */
   function use(result: number): void {
     const plan = summary.value?.plan
-    if (plan === undefined || projects.program !== read) return
-    const values = plan.dials.map((d, i) => ({ at: dials.value.find(c => c.name === d.name)?.at, name: d.name, text: summary.value!.cells[result]!.dials[i]! }))
+    if (plan === undefined) return
+    useValues(plan.dials.map((d, i) => ({ name: d.name, text: summary.value!.cells[result]!.dials[i]! })))
+  }
+  /** Puts values of dials into the program. */
+  function useValues(found: readonly { readonly name: string, readonly text: string }[]): void {
+    if (projects.program !== read) return
+    const values = found.map(v => ({ at: dials.value.find(c => c.name === v.name)?.at, ...v }))
     const missing = values.filter(v => v.at === undefined)
     if (missing.length > 0) { trouble.value = `the program as it stands has no dial ${missing.map(v => v.name).join(', ')}`; return }
     let text = read
@@ -176,8 +187,26 @@ export const useTrialsStore = defineStore('trials', () => {
     used.value = `The program has ${values.map(v => `${v.name} ${v.text}`).reverse().join(', ')} now.`
     askDials()
   }
+  /** Has a world in which the program fails tried with every later plan. */
+  function addCase(): void {
+    const { fails } = summary.value?.search ?? { fails: null }
+    if (fails === null) return
+    const known = { seed: summary.value!.plan.seeds[0], world: fails.world }
+    if (!draft.value.cases.some(c => JSON.stringify(c) === JSON.stringify(known))) draft.value = { ...draft.value, aim: 'all', cases: [...draft.value.cases, known] }
+  }
+  /** Keeps the arena in which the program fails; the name under which it is kept, null where it could not be. */
+  async function keepArena(): Promise<string | null> {
+    const arena = summary.value?.search?.fails?.arena
+    if (arena === undefined) return null
+    const shelf = useShelf('arena')
+    await shelf.load()
+    const kept = renamedCopy(arena, new Set(shelf.shelf.kept.map(k => shownName(k.value))))
+    await shelf.keep(kept)
+    trouble.value = shelf.trouble
+    return shelf.trouble === null ? shownName(kept) : null
+  }
   function askDials(): void {
-    if (projects.data !== null) send({ type: 'program', ask, text: projects.program, robot: projects.data.robot, task: projects.data.task ?? null })
+    if (projects.data !== null) send({ type: 'program', ask, text: projects.program, robot: projects.data.robot, arena: projects.data.arena, task: projects.data.task ?? null })
   }
 
   let worker: Worker | null = null
@@ -191,7 +220,7 @@ export const useTrialsStore = defineStore('trials', () => {
     worker.postMessage(message)
   }
   function hear(m: FromAnswers): void {
-    if (m.type === 'dials') { read = m.text; dials.value = m.dials; limit.value = m.limit; return }
+    if (m.type === 'dials') { read = m.text; dials.value = m.dials; movable.value = m.movable; limit.value = m.limit; return }
     if (m.ask !== ask) return
     if (m.type === 'csv') { saveAs('trials.csv', new Blob([...m.pieces]), 'text/csv'); return }
     summing.value = false
@@ -234,7 +263,7 @@ export const useTrialsStore = defineStore('trials', () => {
   }
 
   return {
-    project, list, trouble, problems, sending, draft, programs, revisions, dials, limit, chosen, summary, summing, removed, used, plans, current,
-    load, go, addRevision, addProgram, dropProgram, copy, cancel, remove, bringBack, file, choose, use, csv, close,
+    project, list, trouble, problems, sending, draft, programs, revisions, dials, movable, limit, chosen, summary, summing, removed, used, plans, current,
+    load, go, addRevision, addProgram, dropProgram, copy, cancel, remove, bringBack, file, choose, use, useValues, addCase, keepArena, csv, close,
   }
 })

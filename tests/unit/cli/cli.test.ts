@@ -297,9 +297,9 @@ describe('trials', () => {
     [['--realism', 'easy'], /allowed is one or more of ideal, typical, rough/],
     [['--at-least', 'often'], /allowed is a share such as 95% or 0\.95/],
     [['--programs', 'none.mindpath'], /cannot read none\.mindpath/],
-    [['--find', '200'], /--find looks for the values of dials/],
+    [['--find', '200'], /dials: found none; good values are looked for of one dial or more/],
     [['--find', '20', '--dial', 'near=8 cm..20 cm:1'], /allowed is a whole number from 120 to/],
-    [['--worst', '40'], /--worst looks for a world/],
+    [['--worst', '40'], /world: found nothing; something of the world varies/],
     [['--queue', 'here:6379'], /expected an address such as redis/],
   ])('%j cannot: 2, and says why', async (more, says) => {
     expect(await called('trials', 'demo/projects/kiss-the-fender', ...more)).toMatchObject({ status: 2, stdout: '', stderr: expect.stringMatching(says) })

@@ -1,7 +1,7 @@
 import { mkdtempSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { jobOf, readBasis, readPlan, runTrial, type TrialPlan } from '../../../core/trials'
+import { jobOf, readBasis, readPlan, runTrial, runsOf, type TrialPlan } from '../../../core/trials'
 import { runJobs, shareOf, type Runner, type Shared } from '../../../jobs/runner'
 import { openDatabase } from '../../../server/database/open'
 import { ProjectRepository } from '../../../server/database/projects'
@@ -47,7 +47,7 @@ export async function fresh() {
   const { db } = await openDatabase(mkdtempSync(join(tmpdir(), 'mindpath-')), now)
   const project = await new ProjectRepository(db, now).create('A', DOCUMENTS, OWN)
   const trials = new TrialRepository(db, now)
-  const add = async (of = written(), programs = PROGRAMS) => (await trials.add(project, of, programs, DOCUMENTS, 10 * 2))!
+  const add = async (of = written(), programs = PROGRAMS) => (await trials.add(project, of, programs, DOCUMENTS, runsOf(checked(plan(of), programs).basis.plan, programs.length)))!
   return { db, project, trials, add }
 }
 export type At = Awaited<ReturnType<typeof fresh>>

@@ -5,6 +5,8 @@ import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { describe, expect, test } from 'vitest'
 import { RandomStream } from '../../../core/random'
+import { openRun } from '../../../core/simulation'
+import { searchSoFar } from '../../../core/trials'
 import { runJobs, shareOf } from '../../../jobs/runner'
 import { Threads } from '../../../jobs/threads'
 import { TrialEngine, type Word } from '../../../server/trials/engine'
@@ -74,6 +76,50 @@ describe('the engine', () => {
     expect(states[0]!.done).toBeGreaterThan(0)
     expect(states[0]!.done).toBeLessThan(20)
     expect(states[1]!.done).toBe(0)
+  })
+
+  describe.each([
+    // It fails where it stands too far off to the side: found by turning.
+    { search: { for: 'failure' as const, runs: 40 }, of: { world: { turn: ['-60 deg', '60 deg'] }, realisms: ['ideal'], limit: 14 } },
+    { search: { for: 'values' as const, runs: 120 }, of: { world: {}, limit: 2, dials: [{ name: 'cruise', from: '10 cm/s', to: '30 cm/s', count: 1 }] } },
+  ])('that looks for $search.for', ({ search, of }) => {
+    const programs = PROGRAMS.slice(0, 1)
+    const sought = written({ ...of, seeds: [1, 1], search })
+    async function through(ends: readonly number[]) {
+      const at = await fresh()
+      const id = await at.add(sought, programs)
+      for (const most of ends) {
+        const engine = new TrialEngine(at.trials, new Here())
+        const enough = new Promise<void>((resolve) => { engine.listen((w) => { if ((w.progress?.done ?? 0) >= most) resolve() }) })
+        engine.wake()
+        await enough
+        await engine.close()
+        expect(await stateOf(at, id)).toMatchObject({ state: 'running' })
+        // What there is until then has no outcome yet.
+        expect((await searchSoFar(checked(plan(sought), programs), await at.trials.allOf(id))).outcome).toBeNull()
+      }
+      const engine = new TrialEngine(at.trials, new Here())
+      engine.wake()
+      await engine.idle()
+      expect(await stateOf(at, id)).toMatchObject({ state: 'done' })
+      return { at, id, so: await searchSoFar(checked(plan(sought), programs), await at.trials.allOf(id)) }
+    }
+    test('goes on where it was ended twice, and comes to what an undisturbed one comes to; each of its runs can be run again', async () => {
+      const [one, other] = [await through([]), await through([3, 21])]
+      expect(await answersIn(other.at, other.id)).toEqual(await answersIn(one.at, one.id))
+      expect(other.so).toEqual(one.so)
+      const { outcome, ran } = one.so
+      expect(outcome?.for).toBe(search.for)
+      expect(ran.map(r => r.number)).toEqual(ran.map((_, i) => i))
+      const last = ran.at(-1)!
+      const again = (await one.at.trials.inputsOf(one.id, last.number))!
+      const opened = await openRun(again.inputs)
+      if (!opened.ok || typeof last.answer === 'string') throw new Error('refused')
+      expect({ ...opened.simulation.runToEnd(), path: opened.simulation.pathLength }).toMatchObject({ ended: last.answer.ended, time: last.answer.time, path: last.answer.path })
+      opened.simulation.free()
+      if (outcome?.for === 'failure') expect(outcome.worst.fails!.trial).toBe(ran.find(r => r.answer === outcome.worst.fails!.trial)!.answer)
+      else expect(outcome!.finding.runs).toBe(ran.length)
+    })
   })
 
   test('does nothing of a plan that is cancelled while it is being read, and hears of a plan that comes just as the last is done', async () => {
