@@ -5,7 +5,7 @@ import { InvalidArgumentError, Option, type Command } from 'commander'
 import { REALISMS, type RealismName } from '../core/devices'
 import { runKept } from '../core/runs/kept'
 import type { ProjectDocuments, ProjectParts } from '../core/simulation'
-import { CHANCE, LEAST_RUNS, MOST_RUNS, NotYet, answersOf, arenaWith, batchOf, findingSaid, inputsOf, isSure, jobOf, readBasis, readPlan, runsOf, saidOf, search, sensitivityOf, sensitivitySaid, trialsCsv, worldSaid, worstSaid, PLAN_VERSION, ofTheRobot, variationOf, writtenWorld, type Answers, type CheckedPlan, type Drawn, type Outcome, type Ran, type Trial, type TrialBasis, type TrialPlan } from '../core/trials'
+import { LEAST_RUNS, MOST_RUNS, NotYet, answersOf, arenaWith, batchOf, findingSaid, inputsOf, isSure, jobOf, readBasis, readPlan, runsOf, saidOf, search, sensitivityOf, sensitivitySaid, trialsCsv, verdictOf, worldSaid, worstSaid, PLAN_VERSION, ofTheRobot, variationOf, writtenWorld, type Answers, type CheckedPlan, type Drawn, type Outcome, type Ran, type Trial, type TrialBasis, type TrialPlan } from '../core/trials'
 import { readJson, readText } from './files'
 import { problemLines, readFolder } from './project'
 import { QueueRunner } from '../jobs/queue'
@@ -135,8 +135,7 @@ async function look(checked: CheckedPlan, crew: Crew, { json, keep }: Options): 
   if (outcome.for === 'values') {
     const { finding } = outcome
     process.stdout.write(json === true ? `${JSON.stringify(finding)}\n` : `${findingSaid(finding).join('\n')}\n`)
-    const { more, chance, slower, timeChance } = finding.comparison
-    return more.value > 0 && chance < CHANCE || timeChance < CHANCE && (slower?.value ?? 0) < 0 ? 0 : 1
+    return verdictOf(finding) === 'better' ? 0 : 1
   }
   const { worst } = outcome
   const kept = worst.fails === null || keep === undefined ? [] : await keepCase(keep, program!.name, { documents, plan, program: program!.text, world: worst.fails.world, parts })

@@ -1,8 +1,9 @@
 import type { ProgramData } from '../program'
+import { exp } from '../maths'
 import { RandomStream } from '../random'
 import type { ProjectDocuments } from '../simulation'
 import { findUnit, readQuantity, unitsOfKind, type Kind } from '../units'
-import { answersOf, type Comparison, type Result } from './answers'
+import { CHANCE, answersOf, type Comparison, type Result } from './answers'
 import type { DialValue } from './jobs'
 import { runsOf, type TrialPlan } from './plan'
 import type { Trial, TrialBasis } from './trial'
@@ -38,15 +39,21 @@ export interface Finding {
 export const LEAST_BUDGET_TO_FIND = 120
 /** Of the budget, what goes to the final judgement. */
 const JUDGING = 0.4
+/** How far a setting tells of another, as a share of each dial's range: the deviation of a bell. */
+const NEAR = 0.08
 /** Candidates that a stage begins with; half of them go after each round, and those that stay get twice the seeds. */
 const CANDIDATES = 16
 const ROUNDS = 4
+/** Runs that a stage takes for every seed of its first round: half as many candidates with as many, then each with twice as many as before. */
+const SHARES = Array.from({ length: ROUNDS }, (_, round) => seedsOf(round) * CANDIDATES / 2 ** round).reduce((a, b) => a + b)
+/** How many times as many seeds a round has as the first. */
+function seedsOf(round: number): number { return round === 0 ? 1 : 2 ** (round - 1) }
 
 /**
  * Finds good values of up to six dials within a budget of runs. Two stages of successive halving (K. Jamieson and A. Talwalkar, "Non-stochastic best
  * arm identification and hyperparameter optimization", AISTATS 2016): the first over all of the dials' ranges, spread as a Latin
- * hypercube with the program's own values among them; the second over half as wide ranges around the winner. A setting is better that
- * meets all goals more often, then that takes less time. The winner is judged against the program's own values on fresh seeds, so that luck in
+ * hypercube with the program's own values among them; the second over half as wide ranges around the winner. A setting is better about which
+ * all goals are met more often, then that takes less time. The winner is judged against the program's own values on fresh seeds, so that luck in
  * the search is not taken for skill.
  */
 export async function findValues({ documents, name, text, program, plan, budget }: Search, run: RunJobs, tell: (line: string) => void = () => undefined): Promise<Finding> {
@@ -75,21 +82,36 @@ export async function findValues({ documents, name, text, program, plan, budget 
     return { ...basis, trials: answers.filter(a => typeof a !== 'string') }
   }
   interface Standing { readonly values: readonly DialValue[], met: number, time: number, runs: number }
-  const better = (a: Standing, b: Standing): number => b.met / Math.max(1, b.runs) - a.met / Math.max(1, a.runs) || a.time / Math.max(1, a.runs) - b.time / Math.max(1, b.runs)
+  const wide = dials.map(({ dial }, i): readonly [number, number] => [siOf(plan.dials[i]!.from, dial.kind), siOf(plan.dials[i]!.to, dial.kind)])
+  /** Every setting that was tried, in either stage. */
+  const known: Standing[] = []
+  /** How often goals are met about a setting, percent: settings near it count too, the less the farther (E. Nadaraya, 1964; G. Watson, 1964). Who was lucky at the edge of what fails has neighbours that were not. */
+  const about = (of: Standing): number => {
+    let [met, runs] = [0, 0]
+    for (const one of known) {
+      const far = wide.reduce((sum, [low, high], i) => { const d = (one.values[i]!.value - of.values[i]!.value) / (NEAR * Math.max(high - low, Number.MIN_VALUE)); return sum + d * d }, 0)
+      const weight = exp(-far / 2)
+      met += weight * one.met
+      runs += weight * one.runs
+    }
+    // In whole ones: what is far away decides no tie.
+    return Math.round(100 * met / runs)
+  }
 
-  const stage = async (ranges: readonly (readonly [number, number])[], known: readonly DialValue[], budget: number, where: string): Promise<readonly DialValue[]> => {
-    const seeds = Math.max(1, Math.floor(budget / (CANDIDATES * ROUNDS)))
-    let standing: Standing[] = [known, ...hypercube(ranges, CANDIDATES - 1, stream).map(point => point.map((x, i) => dials[i]!.value(x)))].map(values => ({ values, met: 0, time: 0, runs: 0 }))
+  const stage = async (ranges: readonly (readonly [number, number])[], first: readonly (readonly DialValue[])[], budget: number, where: string): Promise<readonly DialValue[]> => {
+    const seeds = Math.max(1, Math.floor(budget / SHARES))
+    let standing: Standing[] = [...first, ...hypercube(ranges, CANDIDATES - first.length, stream).map(point => point.map((x, i) => dials[i]!.value(x)))].map(values => ({ values, met: 0, time: 0, runs: 0 }))
+    known.push(...standing)
     for (let round = 0; round < ROUNDS && standing.length > 1; round++) {
-      const { trials, programs } = await tried(standing.map(s => s.values), seeds * (round === 0 ? 1 : 1 << (round - 1)))
+      const { trials, programs } = await tried(standing.map(s => s.values), seeds * seedsOf(round))
       for (const trial of trials) {
         const one = standing[trial.number % programs.length]!
         one.runs++
         if (trial.met) one.met++
         one.time += trial.took ?? most
       }
-      standing.sort(better)
-      standing = standing.slice(0, Math.ceil(standing.length / 2))
+      const score = new Map(standing.map(s => [s, about(s)]))
+      standing = standing.sort((a, b) => score.get(b)! - score.get(a)! || a.time / a.runs - b.time / b.runs).slice(0, Math.ceil(standing.length / 2))
       const [top] = standing
       tell(`${where}, round ${round + 1}: ${top!.values.map(v => `${v.name} ${v.text}`).join(', ')} leads with ${top!.met} of ${top!.runs}`)
     }
@@ -97,13 +119,19 @@ export async function findValues({ documents, name, text, program, plan, budget 
   }
 
   const searching = budget * (1 - JUDGING)
-  const wide = dials.map(({ dial }, i): readonly [number, number] => [siOf(plan.dials[i]!.from, dial.kind), siOf(plan.dials[i]!.to, dial.kind)])
-  const first = await stage(wide, own, searching / 2, 'all of the ranges')
+  const first = await stage(wide, [own], searching / 2, 'all of the ranges')
   const narrow = wide.map(([low, high], i): readonly [number, number] => [Math.max(low, first[i]!.value - (high - low) / 4), Math.min(high, first[i]!.value + (high - low) / 4)])
-  const values = await stage(narrow, first, searching / 2, 'around that')
+  // What the text has is tried there once more: with more seeds, luck is less.
+  const values = await stage(narrow, [first, own], searching / 2, 'around that')
   const judged = await tried([own, values], Math.max(20, Math.floor((budget - runs) / 2)))
   const { results: [given, found], comparisons: [comparison] } = answersOf(judged, judged.trials)
   return { values, own, found: found!, given: given!, comparison: comparison!, runs }
+}
+
+/** Whether what was found is better than what the text has: more often, or as often and quicker. `untold` where chance may have done it. */
+export function verdictOf({ comparison: { more, chance, slower, timeChance } }: Finding): 'better' | 'worse' | 'untold' {
+  if (chance < CHANCE) return more.value > 0 ? 'better' : 'worse'
+  return timeChance < CHANCE && slower !== null && slower.value !== 0 ? slower.value < 0 ? 'better' : 'worse' : 'untold'
 }
 
 /** A dial's end, which was checked before. */

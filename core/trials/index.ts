@@ -3,7 +3,7 @@ export { answersOf, batchOf, isSure, plateauOf, settingSaid, CHANCE, type Answer
 export { arenaWith, dialValues, drawnOf, jobOf, ofTheRobot, settingAt, worldFrom, worldOf, type DialValue, type Job } from './jobs'
 export { type PlanProgram, type PlanRow, type PlanState, type TrialProgress } from './listed'
 export { trialsCsv } from './csv'
-export { findValues, type Finding, type RunJobs, type Search } from './find'
+export { findValues, verdictOf, type Finding, type RunJobs, type Search } from './find'
 export { MOST_RUNS, PLAN_VERSION, readPlan, runsOf, settingsOf, type Case, type TrialPlan, type WorldRanges } from './plan'
 export { differenceOf, inputsOf, runTrial, type Lost, type Ran, type Trial, type TrialBasis } from './trial'
 export { sensitivityOf, type Part, type Sensitivity } from './sensitivity'

@@ -27,7 +27,9 @@ export class Margins {
     for (const [i, now] of this.simulation.margins().entries()) {
       if (now === null) continue
       const before = this.kept[i]
-      this.kept[i] = before == null ? now : goals[i]!.kind.margin!.counts === 'least' ? Math.min(before, now) : Math.max(before, now)
+      const { kind, parameters } = goals[i]!
+      const counts = kind.margin!.counts(parameters)
+      this.kept[i] = before == null || counts === 'last' ? now : counts === 'least' ? Math.min(before, now) : Math.max(before, now)
     }
   }
 

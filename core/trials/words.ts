@@ -1,7 +1,7 @@
 import type { Estimate } from '../statistics'
 import { findUnit, formatQuantity } from '../units'
 import { CHANCE, plateauOf, settingSaid, type Answers, type Comparison, type Failures, type Known, type Result } from './answers'
-import type { Finding } from './find'
+import { verdictOf, type Finding } from './find'
 import { settingAt } from './jobs'
 import type { TrialPlan } from './plan'
 import type { Part, Sensitivity } from './sensitivity'
@@ -105,13 +105,22 @@ function knownSaid({ met }: Known, { cases }: TrialPlan, program: string, where:
 }
 
 /** What was found, and whether it is better than what the text has. */
-export function findingSaid({ values, own, found, given, comparison, runs }: Finding): readonly string[] {
+export function findingSaid(finding: Finding): readonly string[] {
+  const { values, own, found, given, comparison, runs } = finding
+  const verdict = { better: 'found', worse: 'nothing better found', untold: 'nothing found that can be told to be better' }[verdictOf(finding)]
   return [
-    `found after ${runs} runs: ${settingSaid(values)}; the text has ${settingSaid(own)}`,
+    `${verdict} after ${runs} runs: ${settingSaid(values)}; the text has ${settingSaid(own)}`,
     `on ${found.runs} fresh seeds, found: ${resultSaid(found)}`,
     `on the same seeds, as the text has it: ${resultSaid(given)}`,
     comparisonSaid(comparison, 'what the text has', 'what was found'),
   ]
+}
+
+/** A margin in its unit. */
+function marginText(x: number, unit: 'm' | 's' | 'pieces' | 'times'): string {
+  if (unit === 'm') return formatQuantity(x, findUnit('cm')!)
+  if (unit === 's') return formatQuantity(x, findUnit('s')!)
+  return unit === 'times' ? times(x) : x === 1 ? 'one piece' : `${x} pieces`
 }
 
 /** Where it fails, or how near it came to that. */
@@ -121,7 +130,7 @@ export function worstSaid({ fails, nearest, runs, refused }: Worst, goals: reado
     const i = weighed.findIndex(w => w <= least)
     if (i === -1) return ''
     const own = at.trial.margin!.goals[i] ?? null
-    return own === null ? `: ${goals[i]!.sentence}` : `: ${goals[i]!.sentence}, ${own < 0 ? 'missed by' : 'met with'} ${formatQuantity(Math.abs(own), findUnit('cm')!)}${own < 0 ? '' : ' to spare'}`
+    return own === null ? `: ${goals[i]!.sentence}` : `: ${goals[i]!.sentence}, ${own < 0 ? 'missed by' : 'met with'} ${marginText(Math.abs(own), goals[i]!.kind.margin!.unit)}${own < 0 ? '' : ' to spare'}`
   }
   const lines = fails !== null
     ? [`fails with ${worldSaid(fails.world)}${margin(fails)}`, `found and made small in ${runs} runs: nearer to the arena as it is, it was not seen to fail`]

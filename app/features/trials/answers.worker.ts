@@ -1,7 +1,7 @@
 import { readArena } from '~~/core/arena'
 import { checkProgram, dialsOf } from '~~/core/language'
 import { factsOf, readRobot } from '~~/core/robot'
-import { answersOf, arenaWith, differenceOf, findingSaid, jobOf, ofTheRobot, plateauOf, readBasis, resultSaid, searchSoFar, sensitivityOf, sensitivitySaid, settingAt, settingSaid, spokenOf, trialsCsv, worldSaid, worstSaid, type CheckedPlan, type Outcome, type Ran, type Result, type Trial, type TrialBasis } from '~~/core/trials'
+import { answersOf, arenaWith, differenceOf, findingSaid, jobOf, ofTheRobot, plateauOf, readBasis, resultSaid, searchSoFar, sensitivityOf, sensitivitySaid, settingAt, settingSaid, spokenOf, trialsCsv, verdictOf, worldSaid, worstSaid, type CheckedPlan, type Outcome, type Ran, type Result, type Trial, type TrialBasis } from '~~/core/trials'
 import { movableIn } from '~~/core/simulation'
 import { DEFAULT_LIMIT } from '~~/core/task'
 import { findUnit, formatQuantity, kindOf, readQuantity } from '~~/core/units'
@@ -95,19 +95,19 @@ async function searched(open: Open): Promise<Summary> {
 
 /** The outcome of a search in words, with what can be done with it. */
 function foundOf(outcome: Outcome | null, ran: readonly Ran[], { basis, parts }: CheckedPlan): Omit<SearchSaid, 'told'> {
-  if (outcome === null) return { said: [], values: null, judged: [], fails: null }
+  if (outcome === null) return { said: [], values: null, better: false, judged: [], fails: null }
   if (outcome.for === 'values') {
     const { values, found, given } = outcome.finding
     const [first, , , last] = findingSaid(outcome.finding)
     const named = (name: string, result: Result) => ({ name, said: resultSaid(result), share: result.share })
-    return { said: [first!, last!], values: values.map(v => ({ name: v.name, text: v.text })), judged: [named('found', found), named('as the text has it', given)], fails: null }
+    return { said: [first!, last!], values: values.map(v => ({ name: v.name, text: v.text })), better: verdictOf(outcome.finding) === 'better', judged: [named('found', found), named('as the text has it', given)], fails: null }
   }
   const { worst } = outcome
   const said = worstSaid(worst, parts.task?.goals ?? [])
-  if (worst.fails === null) return { said, values: null, judged: [], fails: null }
+  if (worst.fails === null) return { said, values: null, better: false, judged: [], fails: null }
   const { world, trial } = worst.fails
   return {
-    said, values: null, judged: [],
+    said, values: null, better: false, judged: [],
     fails: { number: ran.find(r => r.answer === trial)!.number, at: trial.lost?.time ?? trial.time, world, arena: arenaWith(basis.documents.arena, parts.arena, world, basis.plan.seeds[0]), besides: Object.keys(ofTheRobot(world)).length === 0 ? '' : worldSaid(ofTheRobot(world)) },
   }
 }

@@ -43,6 +43,8 @@ export const answers = defineGoal({
     // Done often enough it holds; one answer to nothing still breaks it.
     if (state.status === 'open' && state.memo[0]! >= p.times) state.status = 'held'
   },
+  // An answer to nothing says nothing of how near it was to none.
+  margin: { counts: () => 'last', unit: 'times', much: p => p.times, now: (p, state) => state.status === 'open' ? state.memo[0]! - p.times : null },
 })
 
 const cm = (x: number): string => formatQuantity(x, findUnit('cm')!)

@@ -1,7 +1,7 @@
 import { object } from 'yup'
 import { quantity, text } from '../../document'
 import { findUnit, formatQuantity } from '../../units'
-import { count, countsFields, countsWords, gapBetween, openGoal, defineGoal, type GoalWorld } from './goal'
+import { count, countsFields, countsWords, gapBetween, marginCounts, openGoal, defineGoal, type GoalWorld } from './goal'
 
 const schema = object({
   of: text().required(),
@@ -30,7 +30,7 @@ export const atDistance = defineGoal({
     count(state, p, Math.abs(gap - p.distance) <= p.within && stands(world), world.time)
   },
   margin: {
-    counts: 'best', unit: 'm', much: p => p.within,
+    counts: marginCounts, unit: 'm', much: p => p.within,
     now(p, _state, world) {
       const gap = stands(world) ? gapTo(p.of, world) : null
       return gap === null ? null : p.within - Math.abs(gap - p.distance)

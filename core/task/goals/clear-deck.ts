@@ -1,11 +1,14 @@
 import { object } from 'yup'
 import { text } from '../../document'
 import { openGoal, settle, defineGoal } from './goal'
+import { onDeckBy } from './places'
 
 const schema = object({ kind: text().required() })
 
 /** A piece whose centre is this far below the deck has gone overboard, metres. */
 const OVERBOARD = -0.03
+/** A way to the edge that is much, metres. */
+const MUCH = 0.5
 
 /** Every piece of a kind is off the deck. */
 export const clearDeck = defineGoal({
@@ -25,5 +28,13 @@ export const clearDeck = defineGoal({
     }
     state.progress = `${off} of ${all}`
     if (off === all) settle(state, 'met', world.time)
+  },
+  margin: {
+    counts: () => 'last', unit: 'm', much: () => MUCH,
+    now(p, _state, { pieces, onDeck }) {
+      const left = pieces.filter(x => x.kind === p.kind && x.solid.pz >= OVERBOARD && onDeck(x.solid.px, x.solid.py))
+      // Met says enough: what is overboard may lie anywhere.
+      return left.length === 0 ? null : -Math.max(...left.map(({ solid }) => onDeckBy(onDeck, solid.px, solid.py)))
+    },
   },
 })

@@ -1,7 +1,10 @@
 import { object } from 'yup'
 import { text } from '../../document'
-import { count, countsFields, countsWords, openGoal, defineGoal } from './goal'
-import { areaOf } from './places'
+import { count, countsFields, countsWords, marginCounts, openGoal, defineGoal } from './goal'
+import { areaOf, lastWithin } from './places'
+
+/** A way that is much, where something is to be out of a place, metres. */
+const MUCH = 0.5
 
 const schema = object({ area: text().required(), kind: text().default(''), ...countsFields('at the end', 0.5) })
 
@@ -19,5 +22,13 @@ export const emptyArea = defineGoal({
     const inside = world.pieces.filter(x => (p.kind === '' || x.kind === p.kind || x.name === p.kind) && area?.holds(x.solid.px, x.solid.py, x.solid.pz) === true).length
     state.progress = inside === 0 ? 'empty' : `${inside} left`
     count(state, p, inside === 0, world.time)
+  },
+  margin: {
+    counts: marginCounts, unit: 'm', much: () => MUCH,
+    now(p, _state, world) {
+      const area = areaOf(world.arena, p.area)
+      const all = world.pieces.filter(x => p.kind === '' || x.kind === p.kind || x.name === p.kind)
+      return area === null ? null : lastWithin(all.map(({ solid }) => -area.within(solid.px, solid.py)), all.length)
+    },
   },
 })

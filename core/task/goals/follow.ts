@@ -48,7 +48,7 @@ export const follow = defineGoal({
     if (state.memo[0]! >= before - THERE) settle(state, 'met', world.time)
   },
   margin: {
-    counts: 'least', unit: 'm', much: p => p.within,
+    counts: () => 'least', unit: 'm', much: p => p.within,
     now(p, state, world) {
       const line = world.arena.lines.find(l => l.name === p.line)
       // Until it has found the line, and when it is at its end, it cannot stray.

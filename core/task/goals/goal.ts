@@ -36,10 +36,11 @@ export interface GoalWorld {
 
 /** How nearly a goal is met or lost: a number that is above zero as far as it is met, and below as far as it is not. */
 export interface Margin<P extends object> {
-  /** Of all instants the least counts, where something must never happen; or the best, where it must be so once. */
-  readonly counts: 'least' | 'best'
-  readonly unit: 'm'
-  /** So much is much: margins of several goals are weighed by it. Metres. */
+  /** Of all instants the least counts, where something must never happen; the best, where it must be so once; or the last, where it must be so at the end. */
+  counts(parameters: P): 'least' | 'best' | 'last'
+  /** Metres, seconds, or how many of something. */
+  readonly unit: 'm' | 's' | 'pieces' | 'times'
+  /** So much is much: margins of several goals are weighed by it. In its unit. */
   much(parameters: P): number
   /** At an instant; null where that says nothing. */
   now(parameters: P, state: GoalState, world: GoalWorld): number | null
@@ -119,6 +120,9 @@ export function count(state: GoalState, p: Counting, so: boolean, time: number):
   if (state.memo[0]! < 0) state.memo[0] = time
   if (counts === 'once' || time - state.memo[0]! >= p.hold - 1e-9) settle(state, 'met', time)
 }
+
+/** Which instant of such a goal's margin counts. */
+export const marginCounts = (p: Counting): 'best' | 'last' => countsOf(p) === 'at the end' ? 'last' : 'best'
 
 export const openGoal = (): GoalState => ({ status: 'open', at: null, progress: '', memo: [] })
 export const heldGoal = (): GoalState => ({ status: 'held', at: null, progress: '', memo: [] })

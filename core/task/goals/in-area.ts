@@ -1,7 +1,10 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
-import { count, countsFields, countsWords, openGoal, defineGoal } from './goal'
-import { areaOf, slow } from './places'
+import { count, countsFields, countsWords, marginCounts, openGoal, defineGoal } from './goal'
+import { areaOf, lastWithin, slow } from './places'
+
+/** A way that is much, where something is to be in a place, metres. */
+const MUCH = 0.5
 
 const schema = object({
   kind: text().required(),
@@ -28,5 +31,13 @@ export const inArea = defineGoal({
     const inside = all.filter(x => area !== null && !world.holds(x.name) && area.holds(x.solid.px, x.solid.py, x.solid.pz)).length
     state.progress = `${inside} of ${wanted}`
     count(state, p, inside >= wanted && wanted > 0 && slow(world), world.time)
+  },
+  margin: {
+    counts: marginCounts, unit: 'm', much: () => MUCH,
+    now(p, _state, world) {
+      const area = areaOf(world.arena, p.area)
+      const all = world.pieces.filter(x => x.kind === p.kind || x.name === p.kind)
+      return area === null ? null : lastWithin(all.map(({ solid }) => area.within(solid.px, solid.py)), p.count ?? all.length)
+    },
   },
 })

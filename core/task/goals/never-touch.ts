@@ -23,7 +23,7 @@ export const neverTouch = defineGoal({
     settle(state, 'failed', world.time)
   },
   margin: {
-    counts: 'least', unit: 'm', much: () => MUCH,
+    counts: () => 'least', unit: 'm', much: () => MUCH,
     now(p, state, world) {
       if (state.status === 'failed') return -TOUCHED
       const about = p.kind === '' ? world.others : [...world.pieces, ...world.visitors].filter(x => x.kind === p.kind).map(x => x.solid)

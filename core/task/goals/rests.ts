@@ -30,4 +30,12 @@ export const rests = defineGoal({
     state.progress = `moved at ${world.time.toFixed(1)} s`
     settle(state, 'failed', world.time)
   },
+  margin: {
+    counts: () => 'least', unit: 's', much: p => Math.max(1, p.grace),
+    now(p, state, { time, body: { velocity: { x, y } } }) {
+      // How long before the end of its grace it still moves; past it, how long after, when it was lost.
+      if (state.status === 'failed') return p.grace - (state.at! - state.memo[0]!)
+      return state.memo[0]! < 0 || x * x + y * y < MOVING * MOVING ? null : p.grace - (time - state.memo[0]!)
+    },
+  },
 })

@@ -1,7 +1,10 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
-import { count, countsFields, countsWords, openGoal, settle, defineGoal } from './goal'
+import { count, countsFields, countsWords, marginCounts, openGoal, settle, defineGoal } from './goal'
 import { areaOf } from './places'
+
+/** A way that is much, where something is to be in a place, metres. */
+const MUCH = 0.5
 
 const schema = object({ area: text().required(), times: plainNumber().integer().min(2).max(1000), ...countsFields(undefined, 0) })
 
@@ -23,5 +26,12 @@ export const robotIn = defineGoal({
     state.memo[2] = inside ? 1 : 0
     state.progress = `${state.memo[1]} of ${p.times}`
     if (state.memo[1]! >= p.times) settle(state, 'met', world.time)
+  },
+  margin: {
+    counts: marginCounts, unit: 'm', much: () => MUCH,
+    now(p, _state, { arena, body: { pose: { position } } }) {
+      // One that is counted lacks no way.
+      return p.times !== undefined ? null : areaOf(arena, p.area)?.within(position.x, position.y) ?? null
+    },
   },
 })

@@ -1,11 +1,9 @@
 import { object } from 'yup'
-import { cos, sin } from '../../maths'
 import { heldGoal, settle, type GoalKind } from './goal'
+import { onDeckBy } from './places'
 
-/** As far from the edge is far enough; the edge is looked for in so many directions, so finely. Metres. */
+/** As far from the edge is far enough, metres. */
 const MUCH = 0.3
-const WAYS = 16
-const FINE = 0.01
 /** Who fell counts as so far over. */
 const FELL = 0.05
 
@@ -21,16 +19,11 @@ export const stayAboard: GoalKind = {
     if (world.fell) settle(state, 'failed', world.time)
   },
   margin: {
-    counts: 'least', unit: 'm', much: () => MUCH,
+    counts: () => 'least', unit: 'm', much: () => MUCH,
     now(_p, state, world) {
       if (state.status === 'failed') return -FELL
       const { x, y } = world.body.pose.position
-      let edge = MUCH
-      for (let i = 0; i < WAYS; i++) {
-        const [dx, dy] = [cos(2 * Math.PI * i / WAYS), sin(2 * Math.PI * i / WAYS)]
-        for (let r = 0; r < edge; r += FINE) if (!world.onDeck(x + r * dx, y + r * dy)) edge = r
-      }
-      return edge
+      return Math.max(0, onDeckBy(world.onDeck, x, y, MUCH))
     },
   },
 }

@@ -1,6 +1,6 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
-import { openGoal, settle, defineGoal } from './goal'
+import { openGoal, settle, defineGoal, type GoalState, type GoalWorld } from './goal'
 
 const schema = object({ kind: text().required(), count: plainNumber().integer().min(1).max(1000) })
 
@@ -21,9 +21,18 @@ export const topple = defineGoal({
     const all = world.pieces.filter(x => x.kind === p.kind)
     // The height at which each stood, taken at the first tick.
     if (state.memo.length === 0) state.memo = all.map(x => x.solid.pz)
-    const down = all.filter((x, i) => x.solid.matrix[8]! < LEANS || x.solid.pz < state.memo[i]! - SUNK).length
-    const wanted = p.count ?? all.length
+    const [down, wanted] = [downOf(all, state), p.count ?? all.length]
     state.progress = `${down} of ${wanted}`
     if (wanted > 0 && down >= wanted) settle(state, 'met', world.time)
   },
+  margin: {
+    counts: () => 'last', unit: 'pieces', much: p => p.count ?? 1,
+    now(p, state, world) {
+      const all = world.pieces.filter(x => x.kind === p.kind)
+      return state.status === 'met' || state.memo.length === 0 ? null : downOf(all, state) - (p.count ?? all.length)
+    },
+  },
 })
+
+/** How many lie, or fell from where they stood. */
+const downOf = (all: GoalWorld['pieces'], { memo }: GoalState): number => all.filter((x, i) => x.solid.matrix[8]! < LEANS || x.solid.pz < memo[i]! - SUNK).length

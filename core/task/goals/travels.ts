@@ -18,5 +18,5 @@ export const travels = defineGoal({
     state.progress = `${world.path.toFixed(1)} m`
     if (world.path >= p.distance) settle(state, 'met', world.time)
   },
-  margin: { counts: 'best', unit: 'm', much: p => p.distance, now: (p, state, world) => state.status === 'met' ? null : world.path - p.distance },
+  margin: { counts: () => 'best', unit: 'm', much: p => p.distance, now: (p, state, world) => state.status === 'met' ? null : world.path - p.distance },
 })

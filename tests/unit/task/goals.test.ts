@@ -107,3 +107,49 @@ describe('rests', () => {
     expect(through('rests', p, [lit(5), world({ light: 0.1, speed: 0.2, time: 6 }), lit(7.1)]).status).toBe('held')
   })
 })
+
+describe('margins', () => {
+  const at = (name: string, x: number, y: number, z = 0.05) => ({ name, kind: 'crate', solid: crate(x, y, z) })
+  /** What each instant's margin is, in worlds one after the other; and what counts of them all. */
+  function margins(name: string, parameters: object, worlds: readonly GoalWorld[]) {
+    const goal = kind(name)
+    const state = goal.begin(parameters)
+    return { counts: goal.margin!.counts(parameters), unit: goal.margin!.unit, now: worlds.map((w) => { goal.update(parameters, state, w); const m = goal.margin!.now(parameters, state, w); return m === null ? null : Number(m.toFixed(3)) }) }
+  }
+  const dock = arenaWith({ areas: [{ name: 'dock', at: ['1 m', '1 m'], size: ['40 cm', '20 cm'] }], patches: [{ shape: 'disc', at: ['3 m', '1 m'], diameter: '60 cm', color: 'red' }] })
+  const inDock = (...pieces: readonly ReturnType<typeof at>[]) => world({ arena: dock, pieces })
+
+  test('pieces in an area: the way that the last one needed lacks, or has to spare', () => {
+    const p = { kind: 'crate', area: 'dock', hold: 0.5, counts: 'at the end' }
+    expect(margins('in-area', p, [inDock(at('a', 1, 1), at('b', 1.5, 1)), inDock(at('a', 1, 1), at('b', 1.15, 1)), inDock()])).toEqual({ counts: 'last', unit: 'm', now: [-0.3, 0.05, null] })
+    // Of two one is enough: the nearer one counts. Beyond a corner it is the way to the corner.
+    expect(margins('in-area', { ...p, count: 1 }, [inDock(at('a', 1.23, 1.14), at('b', 9, 9)), inDock(at('a', 1, 1))]).now).toEqual([-0.05, 0.1])
+    expect(margins('in-area', { kind: 'crate', area: 'red', hold: 0, counts: 'once' }, [inDock(at('a', 3, 1.4)), inDock(at('a', 3.1, 1))])).toEqual({ counts: 'best', unit: 'm', now: [-0.1, 0.2] })
+  })
+  test('an area left empty: the way that the innermost piece has to go', () => {
+    expect(margins('empty-area', { kind: '', area: 'dock', hold: 0.5, counts: 'at the end' }, [inDock(at('a', 1, 1.05), at('b', 2, 1)), inDock(at('a', 1.3, 1), at('b', 2, 1))]).now).toEqual([-0.05, 0.1])
+  })
+  test('the robot in an area: by its middle; one that is counted has none', () => {
+    const there = (x: number) => world({ arena: dock, body: { velocity: { x: 0, y: 0, z: 0 }, pose: { position: { x, y: 1, z: 0 } } } as GoalWorld['body'] })
+    expect(margins('robot-in', { area: 'dock', hold: 0, counts: 'once' }, [there(0.5), there(1.1)])).toEqual({ counts: 'best', unit: 'm', now: [-0.3, 0.1] })
+    expect(margins('robot-in', { area: 'dock', times: 2, hold: 0 }, [there(0.5)]).now).toEqual([null])
+  })
+  test('a deck cleared: how far from the edge the innermost piece is; none once all are off', () => {
+    const deck = (...pieces: readonly ReturnType<typeof at>[]) => world({ pieces, onDeck: (x, y) => x >= 0 && x <= 2 && y >= 0 && y <= 2 })
+    const { counts, now } = margins('clear-deck', { kind: 'crate' }, [deck(at('a', 1.8, 1), at('b', 1, 0.5)), deck(at('a', 1.8, 1), at('b', 5, 5)), deck(at('a', 1, 1, -0.4), at('b', 5, 5))])
+    expect(counts).toBe('last')
+    expect(now[0]).toBeCloseTo(-0.5, 1)
+    expect(now[1]).toBeCloseTo(-0.2, 1)
+    expect(now[2]).toBeNull()
+  })
+  test('what is counted lacks so many', () => {
+    const pots = (...z: readonly number[]) => world({ pieces: z.map((h, i) => ({ ...at(`p${i}`, i, 0, h) })) })
+    expect(margins('topple', { kind: 'crate', count: 3 }, [pots(0.2, 0.2, 0.2), pots(0.05, 0.2, 0.2), pots(0.05, 0.05, 0.05)])).toEqual({ counts: 'last', unit: 'pieces', now: [-3, -2, null] })
+    const near = (acts: boolean) => world({ acts: () => acts })
+    expect(margins('answers', { by: 'horn', to: 'crate', from: 0, within: 0.5, times: 2, slack: 0.2 }, [near(false), near(true), near(false), near(true)])).toEqual({ counts: 'last', unit: 'times', now: [-2, -1, -1, null] })
+  })
+  test('who is to rest has the rest of its grace while it moves; lost, how late it was', () => {
+    const p = { light: 0.3, grace: 2 }
+    expect(margins('rests', p, [world({ light: 0.1, speed: 1 }), world({ time: 5, speed: 1 }), world({ time: 6.5, speed: 1 }), world({ time: 6.8, speed: 0 }), world({ time: 7.5, speed: 1 }), world({ time: 9, speed: 1 })])).toEqual({ counts: 'least', unit: 's', now: [null, 2, 0.5, null, -0.5, -0.5] })
+  })
+})
