@@ -6,7 +6,7 @@ import { fuzzDocuments } from './documents'
 import { KEPT, demoProjects, fingerprints, keptLines, lineOf } from './fingerprints'
 import { Crew } from '../cli/crew'
 import { Threads } from '../jobs/threads'
-import { taskTable } from './tasks'
+import { dependable, taskTable } from './tasks'
 import { fuzzEdits } from './edits'
 import { fuzzLanguage } from './language'
 import { loadPhysics } from '../core/physics'
@@ -66,6 +66,13 @@ const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>
     await crew.end()
     writeFileSync('docs/tasks.md', page)
     return good
+  },
+  /** Each demo task's own program with many seeds (1 to 200), a row of docs/tasks.md as soon as it is done: two hours of one core. */
+  async dependable(count) {
+    const crew = new Crew(new Threads(availableParallelism()))
+    await dependable(demoProjects(), [1, count ?? 200], async (basis, numbers) => [...(await crew.run(basis, numbers)).values()], change => writeFileSync('docs/tasks.md', change(readFileSync('docs/tasks.md', 'utf8'))), say)
+    await crew.end()
+    return true
   },
   /** Random arenas with random programs, ten simulated minutes each. */
   async arenas(count) {

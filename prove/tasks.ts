@@ -50,6 +50,30 @@ const percent = (x: number): string => (100 * x).toFixed(0)
 export const shareCell = ({ met, runs, share }: Pick<Result, 'met' | 'runs' | 'share'>): string => `${met} of ${runs} (${percent(share.low)} to ${percent(share.high)} %)`
 const timeCell = ({ took }: Result): string => took === null ? '' : `${took.median.toFixed(0)} s`
 
+/** Where the table of many seeds stands. */
+const MANY = /<!-- dependable -->[\s\S]*<!-- \/dependable -->/
+const MANY_HEAD = '| task | typical | took | rough | took |\n| --- | --- | --- | --- | --- |'
+/** The median, and between what half of them lie. */
+const spreadCell = ({ took }: Pick<Result, 'took'>): string => took === null ? '' : `${took.median.toFixed(1)} s (${took.lower.toFixed(1)} to ${took.upper.toFixed(1)})`
+/** A row of it. */
+export const dependableRow = (project: string, typical: Pick<Result, 'met' | 'runs' | 'share' | 'took'>, rough: Pick<Result, 'met' | 'runs' | 'share' | 'took'>): string => `| ${project} | ${shareCell(typical)} | ${spreadCell(typical)} | ${shareCell(rough)} | ${spreadCell(rough)} |`
+
+/** Runs each task's own program with many seeds at typical and rough realism, and puts a row of it into a page as soon as it is done; the other rows stay. */
+export async function dependable(projects: readonly string[], seeds: readonly [number, number], run: RunJobs, pageWith: (change: (page: string) => string) => void, tell: (line: string) => void): Promise<void> {
+  for (const project of projects) {
+    const [typical, rough] = [await attempts(project, OWN, 'typical', seeds, run), await attempts(project, OWN, 'rough', seeds, run)]
+    const row = dependableRow(project, typical.result, rough.result)
+    tell(row)
+    pageWith(page => withRow(page, project, row))
+  }
+}
+
+/** The page with a task's row in place of the one that it had, in the order of their names. */
+export const withRow = (page: string, project: string, row: string): string => page.replace(MANY, (table) => {
+  const rows = table.split('\n').filter(line => line.startsWith('| ') && !MANY_HEAD.includes(line) && !line.startsWith(`| ${project} |`))
+  return ['<!-- dependable -->', MANY_HEAD, ...[...rows, row].sort(), '<!-- /dependable -->'].join('\n')
+})
+
 /** Runs every program of every demo task at typical and rough realism and puts the table of it into a page. True when each program does its task as often as is asked. */
 export async function taskTable(page: string, projects: readonly string[], seeds: readonly [number, number], run: RunJobs, tell: (line: string) => void): Promise<{ readonly page: string, readonly good: boolean }> {
   const rows: string[] = []

@@ -45,9 +45,9 @@ const NEAR = 0.08
 const CANDIDATES = 16
 const ROUNDS = 4
 /** Runs that a stage takes for every seed of its first round: half as many candidates with as many, then each with twice as many as before. */
-const SHARES = Array.from({ length: ROUNDS }, (_, round) => seedsOf(round) * CANDIDATES / 2 ** round).reduce((a, b) => a + b)
+const SHARES = Array.from({ length: ROUNDS }, (_, round) => seedsOf(round) * CANDIDATES / (1 << round)).reduce((a, b) => a + b)
 /** How many times as many seeds a round has as the first. */
-function seedsOf(round: number): number { return round === 0 ? 1 : 2 ** (round - 1) }
+function seedsOf(round: number): number { return round === 0 ? 1 : 1 << (round - 1) }
 
 /**
  * Finds good values of up to six dials within a budget of runs. Two stages of successive halving (K. Jamieson and A. Talwalkar, "Non-stochastic best

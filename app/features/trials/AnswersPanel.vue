@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useProjectStore } from '~/draft/project'
 import { about } from './draft'
 import { useTrialsStore } from './trials'
@@ -26,17 +26,6 @@ const search = computed(() => summary.value?.search ?? null)
 /** Charts are of plans that try all. */
 const parts = computed(() => PARTS.filter(p => search.value === null || p.value !== 'charts'))
 const part = computed(() => search.value !== null && shown.value === 'charts' ? 'words' : shown.value)
-/** What was kept last, in words; '' for nothing. */
-const kept = ref('')
-watch(() => trials.chosen, () => { kept.value = '' })
-async function keepArena(): Promise<void> {
-  const name = await trials.keepArena()
-  if (name !== null) kept.value = `Kept among the arenas as ${name}.`
-}
-function addCase(): void {
-  trials.addCase()
-  kept.value = 'Known to be hard: it is in the plan at the left, and tried with every later one.'
-}
 const MOST_FAILURES = 5
 /** Settings of dials that may be put into the program: of the program as it stands, once anything is known. */
 const dials = computed(() => summary.value === null || summary.value.plan.dials.length === 0 ? [] : summary.value.plan.dials.map(d => d.name))
@@ -69,25 +58,7 @@ const running = computed(() => trials.current?.state === 'running' || trials.cur
       <v-progress-linear v-if="trials.current?.state === 'running'" :model-value="100 * trials.current.done / trials.current.total" color="signal" height="4" aria-label="How far it is" />
       <div v-if="summary === null" class="part"><v-skeleton-loader type="paragraph@3" /></div>
       <p v-else-if="summary.rows.length === 0" class="empty" role="status">◌ no run is done yet</p>
-      <div v-else-if="part === 'words' && search !== null" class="part words">
-        <p v-for="(line, i) in search.said" :key="`s${i}`" class="better">{{ line }}.</p>
-        <p v-if="search.said.length === 0" class="small" role="status">◌ {{ search.told.at(-1) ?? 'it looks around' }}</p>
-        <div v-if="search.values !== null" class="do"><v-btn @click="trials.useValues(search.values)">{{ search.better ? 'use these values' : 'use them all the same' }}</v-btn></div>
-        <div v-if="search.fails !== null" class="do">
-          <v-btn :disabled="opening !== null" @click="emit('look', search.fails.number, search.fails.at)">{{ opening === search.fails.number ? '◌ running it…' : 'look at it' }}</v-btn>
-          <v-btn title="A copy of the arena in which it fails, among the kept ones" @click="keepArena()">keep as an arena</v-btn>
-          <v-btn title="Every later plan tries it too, and tells of it by itself" @click="addCase()">try it with every plan</v-btn>
-        </div>
-        <p v-if="search.fails !== null && search.fails.besides !== ''" class="small">No arena can say how the robot is made: kept as one, it lacks {{ search.fails.besides }}.</p>
-        <p v-if="kept !== ''" class="small" role="status">{{ kept }}</p>
-        <article v-for="one in search.judged" :key="one.name" class="one">
-          <h2>{{ one.name }}</h2>
-          <ShareBar :share="one.share" :said="one.said" />
-          <p>{{ one.said }}</p>
-        </article>
-        <details v-if="search.said.length > 0 && search.told.length > 0" class="small"><summary>how it was found</summary><p v-for="(line, i) in search.told" :key="i">{{ line }}</p></details>
-        <p v-if="trials.used !== null" class="small" role="status">{{ trials.used }} <NuxtLink :to="`/projects/${project.data?.id}`">to the Bench</NuxtLink></p>
-      </div>
+      <SearchFound v-else-if="part === 'words' && search !== null" class="part words" :search="search" :opening="opening" @look="(number, at) => emit('look', number, at)" />
       <div v-else-if="part === 'words'" class="part words">
         <p v-for="(line, i) in summary.spoken.refused" :key="`r${i}`" class="refused">△ {{ line }}</p>
         <p v-for="(line, i) in summary.spoken.known" :key="`k${i}`" class="better">{{ line }}.</p>
@@ -139,8 +110,6 @@ const running = computed(() => trials.current?.state === 'running' || trials.cur
 .one ul { margin: 4px 0 0; padding-left: 20px; }
 h2 { font-size: 14px; margin: 0 0 6px; }
 .where { font-weight: 400; color: var(--muted); }
-.part > .do { display: flex; flex-wrap: wrap; gap: 8px; padding: 0 !important; }
-details p { margin: 3px 0; }
 .failures { border-collapse: collapse; width: 100%; margin-top: 6px; font-size: 13px; }
 .failures td { border-top: 1px solid var(--line); padding: 3px 0; }
 .do { text-align: right; white-space: nowrap; padding-left: 10px !important; }
