@@ -91,7 +91,7 @@ const running = computed(() => trials.current?.state === 'running' || trials.cur
         <SuccessChart v-else :summary="summary" />
         <TimesChart :summary="summary" />
       </div>
-      <TrialsTable v-else :rows="summary.rows" :runs="summary.runs" :dials="dials.length > 0" :world="summary.rows.some(r => r.world !== '')" :opening="opening" @look="(number, at) => emit('look', number, at)" />
+      <TrialsTable v-else :rows="summary.rows" :runs="summary.runs" :opening="opening" @look="(number, at) => emit('look', number, at)" />
     </template>
   </section>
 </template>

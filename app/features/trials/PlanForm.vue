@@ -46,7 +46,8 @@ const wrong = computed(() => [...read.value.ok ? [] : read.value.problems, ...tr
 const size = computed(() => {
   if (!read.value.ok) return ''
   const { runs, simulated, seconds } = sizeOf(read.value.value, trials.programs.length, trials.limit, trials.list?.pace ?? null)
-  return `${draft.value.aim === 'all' ? '' : 'up to '}${runs} runs, ${about(simulated)} simulated at most${seconds === null ? '' : `: about ${about(seconds)}`}`
+  // A figure and its unit stay together.
+  return `${draft.value.aim === 'all' ? '' : 'up to '}${runs} runs, ${about(simulated)} simulated at most${seconds === null ? '' : `: about ${about(seconds)}`}`.replaceAll(/(\d) (s|min|h)\b/g, '$1\u00a0$2')
 })
 </script>
 
