@@ -41,6 +41,7 @@ function teller(url: string, say: (line: string) => void): (error: Error) => voi
 /** Has jobs done by whoever serves a queue (`QueueWorker`), on as many machines as one likes. */
 export class QueueRunner implements Runner {
   readonly lanes = AT_ONCE
+  trouble: string | null = null
   private readonly queue: Queue<Task, Answer>
   private readonly events: QueueEvents
   /** Plans that the queue knows. */
@@ -48,7 +49,11 @@ export class QueueRunner implements Runner {
 
   private constructor({ Queue, QueueEvents }: typeof import('bullmq'), url: string, say: (line: string) => void) {
     const connection = connectionOf(url)
-    const trouble = teller(url, say)
+    const tell = teller(url, say)
+    const trouble = (error: Error): void => {
+      this.trouble = `the queue ${new URL(url).host} cannot be used: ${error.message}`
+      tell(error)
+    }
     this.queue = new Queue(NAME, { connection, defaultJobOptions: { attempts: 1, removeOnComplete: { age: ANSWER_KEPT }, removeOnFail: true } })
     this.events = new QueueEvents(NAME, { connection })
     this.queue.on('error', trouble)
@@ -70,6 +75,7 @@ export class QueueRunner implements Runner {
     signal.throwIfAborted()
     // The same job under the same name: one that was asked for before is not done twice.
     const job = await this.queue.add('trial', { basis: id, number }, { jobId: `${id}-${number}` })
+    this.trouble = null
     const { promise: aborted, reject } = deferred()
     const onAbort = (): void => {
       // One that is being done cannot be taken back; what comes of it is not looked at.

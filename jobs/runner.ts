@@ -11,6 +11,8 @@ export const shareOf = (basis: TrialBasis): Shared => ({ id: createHash('sha256'
 export interface Runner {
   /** How many jobs it is to be given at once, so that none of those who work waits for the next. */
   readonly lanes: number
+  /** Why nothing can be done at present, though it is tried again; null while all is well. */
+  readonly trouble: string | null
   /** Does a job; a string says why it cannot be done. Rejects when the signal aborts, or when whoever did it came to an end. */
   run(shared: Shared, number: number, signal: AbortSignal): Promise<Trial | string>
   close(): Promise<void>

@@ -6,6 +6,7 @@ import type { Task } from './trials.worker'
 /** Threads of this machine that do jobs. They begin with the first job, and end when there was none for some seconds. */
 export class Threads implements Runner {
   readonly lanes: number
+  readonly trouble = null
   private readonly pool: Piscina
 
   constructor(count: number, worker: URL = new URL('./trials.worker.mjs', import.meta.url)) {

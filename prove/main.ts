@@ -6,6 +6,7 @@ import { fuzzDocuments } from './documents'
 import { KEPT, demoProjects, fingerprints, keptLines, lineOf } from './fingerprints'
 import { Crew } from '../cli/crew'
 import { Threads } from '../jobs/threads'
+import { killQueueWorkers } from './queue'
 import { dependable, taskTable } from './tasks'
 import { fuzzEdits } from './edits'
 import { fuzzLanguage } from './language'
@@ -73,6 +74,12 @@ const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>
     await dependable(demoProjects(), [1, count ?? 200], async (basis, numbers) => [...(await crew.run(basis, numbers)).values()], change => writeFileSync('docs/tasks.md', change(readFileSync('docs/tasks.md', 'utf8'))), say)
     await crew.end()
     return true
+  },
+  /** Workers of a queue killed in the middle of a plan (20 times), the engine begun anew twice: row by row as an undisturbed plan. */
+  async queue(count) {
+    const { kills, restarts, runs, others } = await killQueueWorkers(count ?? 20, tell)
+    say(`${kills} workers killed and the engine begun anew ${restarts} times during ${runs} runs: ${others.length} came to something else than undisturbed`)
+    return others.length === 0
   },
   /** Random arenas with random programs, ten simulated minutes each. */
   async arenas(count) {

@@ -77,8 +77,8 @@ export interface RunList { readonly runs: readonly KeptRunRow[], readonly bytes:
 
 /** A trial plan in the list of them; how far it has come while it is under way. */
 export interface ListedPlan extends PlanRow { readonly progress: TrialProgress | null }
-/** The plans of a project, the newest first; threads that do them, and simulated seconds that they do a second (null: not known yet). */
-export interface PlanList { readonly plans: readonly ListedPlan[], readonly threads: number, readonly pace: number | null }
+/** The plans of a project, the newest first; threads that do them, and simulated seconds that they do a second (null: not known yet); why nothing can be done at present (null while all is well). */
+export interface PlanList { readonly plans: readonly ListedPlan[], readonly threads: number, readonly pace: number | null, readonly trouble: string | null }
 
 /** An answer, or why there is none: `status` 0 when the server could not be reached. */
 export type Answer<T> =

@@ -43,6 +43,9 @@ export class TrialEngine {
   /** Seconds of simulated time that are done in a second; null before anything was. */
   get pace(): number | null { return this.speed.spent < 1000 ? null : this.speed.simulated / this.speed.spent * 1000 }
 
+  /** Why nothing can be done at present; null while all is well. */
+  get trouble(): string | null { return this.runner.trouble }
+
   /** How far the plan that is under way has come; null for any other. */
   progressOf(id: string): TrialProgress | null { return this.last?.id === id ? this.last : null }
 

@@ -20,6 +20,7 @@ const when = (iso: string): string => new Date(iso).toLocaleString(undefined, { 
 </script>
 
 <template>
+  <p v-if="trials.list?.trouble" class="trouble" role="alert">△ {{ trials.list.trouble }}. It is tried again.</p>
   <p v-if="trials.list !== null && trials.plans.length === 0" class="empty">Nothing tried yet. One good run may be luck: <b>Try it</b> runs the program with many seeds and says how often it meets its goals, how long it takes, and how it fails.</p>
   <ol v-else-if="trials.list !== null" class="plans" aria-label="Plans that were tried">
     <li v-for="p in trials.plans" :key="p.id" :class="{ current: p.id === trials.chosen }" :aria-current="p.id === trials.chosen" :data-plan="p.id" :data-state="p.state" @click="trials.choose(p.id)">
@@ -38,6 +39,7 @@ const when = (iso: string): string => new Date(iso).toLocaleString(undefined, { 
 
 <style scoped>
 .empty { padding: 18px; line-height: 1.5; }
+.trouble { margin: 0; padding: 8px 12px; color: var(--warning); font-weight: 600; overflow-wrap: anywhere; }
 .plans { list-style: none; margin: 0; padding: 0; }
 .plans li { display: grid; grid-template-columns: 1fr auto; padding: 7px 8px 7px 12px; border-bottom: 1px solid var(--line); cursor: pointer; }
 .plans li.current { background: var(--field); box-shadow: inset 3px 0 var(--ink); }

@@ -28,6 +28,7 @@ export function checked(of: TrialPlan, programs = PROGRAMS) {
 /** Does jobs in this thread, two at a time; `before` each may throw, as a thread that ends would. */
 export class Here implements Runner {
   readonly lanes = 2
+  readonly trouble = null
   count = 0
   constructor(private readonly before: (count: number) => void = () => undefined) {}
   async run({ basis }: Shared, number: number, signal: AbortSignal) {

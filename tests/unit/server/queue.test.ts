@@ -7,7 +7,8 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { QueueRunner, connectionOf } from '../../../jobs/queue'
 import { freePort } from '../../../prove/kills'
 import { TrialEngine } from '../../../server/trials/engine'
-import { answersIn, fresh, stateOf, undisturbed, written } from './plans'
+import { shareOf } from '../../../jobs/runner'
+import { answersIn, checked, fresh, plan, stateOf, undisturbed, written } from './plans'
 
 describe('a queue', () => {
   let redis: ChildProcess
@@ -70,6 +71,24 @@ describe('a queue', () => {
     await engine.idle()
     await engine.close()
     expect(await stateOf(at, id)).toMatchObject({ state: 'cancelled', done: 0 })
+  })
+
+  test('that cannot be reached says so, until it can', async () => {
+    const port = await freePort()
+    const lines: string[] = []
+    const runner = await QueueRunner.at(`redis://127.0.0.1:${port}`, (line) => { lines.push(line) })
+    expect(runner.trouble).toBeNull()
+    await expect.poll(() => runner.trouble).toMatch(new RegExp(`^the queue 127.0.0.1:${port} cannot be used: .*ECONNREFUSED`))
+    const late = spawn('redis-server', ['--port', String(port), '--bind', '127.0.0.1', '--save', '', '--appendonly', 'no', '--dir', mkdtempSync(join(tmpdir(), 'mindpath-'))], { stdio: 'ignore' })
+    const stop = new AbortController()
+    const asked = runner.run(shareOf(checked(plan()).basis), 0, stop.signal).catch((error: unknown) => String(error))
+    await expect.poll(() => runner.trouble, { timeout: 10_000 }).toBeNull()
+    stop.abort()
+    expect(await asked).toMatch(/abort/)
+    // Once, though it is tried many times a second.
+    expect(lines).toHaveLength(1)
+    await runner.close()
+    late.kill('SIGKILL')
   })
 
   test.each([['127.0.0.1:6379'], ['http://here'], ['redis://'], ['redis://here/one']])('is refused with what is allowed where its address is %s', (address) => {
