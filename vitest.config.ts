@@ -18,8 +18,6 @@ export default defineConfig({
         test: {
           name: 'e2e', include: ['tests/e2e/**/*.test.ts'], environment: 'node', globalSetup: ['tests/e2e/setup.ts'],
           fileParallelism: false, testTimeout: 90_000, hookTimeout: 90_000,
-          // A browser on a busy machine may be late where a test did not think of it. What passes only the second time is named (retry x1), and is to be mended.
-          retry: 1,
         },
       },
     ],

@@ -49,19 +49,25 @@ export const variationSchema = object({
 }).noUnknown().required() as unknown as ObjectSchema<Variation & object>
 
 /** The lists of an arena whose things may stand elsewhere. */
-const MOVABLE = ['pieces', 'crates', 'areas', 'lamps'] as const
+export const MOVABLE = ['pieces', 'crates', 'areas', 'lamps'] as const
 /** What may stand elsewhere in an arena, by name; and whether it turns, too. */
 export const movableIn = (arena: Arena): ReadonlyMap<string, { readonly turns: boolean }> =>
   new Map(MOVABLE.flatMap(list => arena[list].map(thing => [thing.name, { turns: 'turn' in thing }] as const)))
+
+/** Why a thing cannot stand elsewhere in an arena, or cannot be turned there; null where it can. */
+export function unmovable(arena: Arena, name: string, turned = false): string | null {
+  const movable = movableIn(arena)
+  const thing = movable.get(name)
+  if (thing === undefined) return `the arena has nothing of this name that can be moved; it has ${[...movable.keys()].join(', ') || 'none'}`
+  return turned && !thing.turns ? 'this does not turn' : null
+}
 
 /** Reads how a world differs from an arena. */
 export function readVariation(value: unknown, arena: Arena): Read<Variation> {
   const read = readDocument<Variation>(variationSchema, value ?? {})
   if (!read.ok) return read
-  const names = movableIn(arena)
-  const unknown = Object.keys(read.value.moved).filter(name => !names.has(name))
-  if (unknown.length === 0) return read
-  return { ok: false, problems: unknown.map(name => ({ path: `moved.${name}`, value: name, message: `the arena has nothing of this name that can be moved; it has ${[...names.keys()].join(', ') || 'none'}` })) }
+  const problems = Object.keys(read.value.moved).flatMap((name): Problem[] => { const message = unmovable(arena, name); return message === null ? [] : [{ path: `moved.${name}`, value: name, message }] })
+  return problems.length === 0 ? read : { ok: false, problems }
 }
 
 /** An arena as a variation has it. */

@@ -2,7 +2,7 @@ import type { Problem } from '../document'
 import { checkProgram, compileProgram, placeOf } from '../language'
 import type { ProgramData } from '../program'
 import { factsOf } from '../robot'
-import { movableIn, readProject, type ProblemIn, type ProjectDocuments, type ProjectParts } from '../simulation'
+import { readProject, unmovable, type ProblemIn, type ProjectDocuments, type ProjectParts } from '../simulation'
 import { dialValues } from './jobs'
 import { LEAST_RUNS } from './search'
 import { MOST_RUNS, runsOf, type TrialPlan } from './plan'
@@ -30,11 +30,11 @@ export function readBasis(documents: ProjectDocuments, given: readonly { readonl
   if (given.length === 0 || given.length > MOST_PROGRAMS) return { ok: false, problems: [{ document: 'plan', path: 'programs', value: String(given.length), message: `allowed are 1 to ${MOST_PROGRAMS} programs` }] }
   const runs = runsOf(plan, given.length)
   if (runs > MOST_RUNS) return { ok: false, problems: [{ document: 'plan', path: 'seeds', value: JSON.stringify(plan.seeds), message: `with its programs, dials and realisms this plan has ${runs} runs; allowed are up to ${MOST_RUNS}` }] }
-  const movable = movableIn(read.value.arena)
+  const { arena } = read.value
   const missing = (world: object, path: string): readonly PlanProblem[] => Object.keys(world).flatMap((name): PlanProblem[] => {
     const { thing, what } = variationOf(name)!
-    if (thing === null || movable.get(thing) !== undefined && (what !== 'turn' || movable.get(thing)!.turns)) return []
-    return [{ document: 'plan', path: `${path}.${name}`, value: thing, message: movable.has(thing) ? 'this does not turn' : `the arena has nothing of this name that can be moved; it has ${[...movable.keys()].join(', ') || 'none'}` }]
+    const message = thing === null ? null : unmovable(arena, thing, what === 'turn')
+    return message === null ? [] : [{ document: 'plan', path: `${path}.${name}`, value: thing!, message }]
   })
   const nowhere = [...missing(plan.world, 'world'), ...plan.cases.flatMap(({ world }, i) => missing(world, `cases[${i}].world`))]
   if (nowhere.length > 0) return { ok: false, problems: nowhere }

@@ -16,8 +16,8 @@ export function* trialsCsv(plan: TrialPlan, ran: Iterable<Ran>, goals: readonly 
   for (const { number, basis, job: of, answer } of ran) {
     const job = jobOf(basis.plan, basis.programs.length, of)
     const { name, values } = basis.programs[job.program]!
-    const { seed, drawn } = differenceOf(basis, job)
-    const made = [String(number), name, job.realism, String(seed), ...settingAt(values, job.setting).map(d => d.text), ...varied.map(v => figure((drawn[v] ?? variationOf(v)!.plain) / variationOf(v)!.scale))]
+    const drawn = differenceOf(basis, job)
+    const made = [String(number), name, job.realism, String(job.seed), ...settingAt(values, job.setting).map(d => d.text), ...varied.map(v => figure((drawn[v] ?? variationOf(v)!.plain) / variationOf(v)!.scale))]
     const line = typeof answer === 'string' ? [...made, '', 'could not be run', answer] : [
       ...made, answer.met ? '1' : '0', answer.ended, answer.reason, figure(answer.time), figure(answer.took), figure(answer.path), String(answer.contacts), String(answer.falls),
       ...answer.goals.flatMap(g => [g.status, figure(g.at)]),

@@ -40,7 +40,7 @@ export const LEAST_BUDGET_TO_FIND = 120
 /** Of the budget, what goes to the final judgement. */
 const JUDGING = 0.4
 /** How far a setting tells of another, as a share of each dial's range: the deviation of a bell. */
-const NEAR = 0.08
+const NEAR = 0.06
 /** Candidates that a stage begins with; half of them go after each round, and those that stay get twice the seeds. */
 const CANDIDATES = 16
 const ROUNDS = 4

@@ -2,11 +2,11 @@ import { layOut, type Arena, type Layout } from '../arena'
 import type { RealismName } from '../devices'
 import type { ProgramData } from '../program'
 import { RandomStream } from '../random'
-import { readDials, shifted, type Shift } from '../simulation'
+import { MOVABLE, readDials, shifted, type Shift } from '../simulation'
 import { findUnit, unitsOfKind } from '../units'
 import type { Read } from '../document'
 import { settingsOf, type TrialPlan } from './plan'
-import { SHIFTS, variationOf, type Drawn } from './varied'
+import { variationOf, type Drawn } from './varied'
 
 /** One run of a plan. Its number says all that it is made of, wherever it is done. */
 export interface Job {
@@ -93,7 +93,7 @@ function movedBy(drawn: Drawn): Readonly<Record<string, Shift>> {
   const moved: Record<string, Shift> = {}
   for (const [name, value] of Object.entries(drawn)) {
     const of = variationOf(name)
-    if (of?.thing != null && of.what in SHIFTS) moved[of.thing] = { ...moved[of.thing] ?? { east: 0, north: 0, turn: 0 }, [of.what]: value }
+    if (of?.thing != null) moved[of.thing] = { ...moved[of.thing] ?? { east: 0, north: 0, turn: 0 }, [of.what]: value }
   }
   return moved
 }
@@ -103,8 +103,8 @@ function movedStart({ x, y, heading }: Layout['start'], { east = 0, north = 0, t
   return { at: [`${x + east} m`, `${y + north} m`], heading: `${(heading + turn) * 180 / Math.PI} deg` }
 }
 
-/** Of what differs, what an arena's document can say. What is left is how the robot is made. */
-export const ofTheRobot = (drawn: Drawn): Drawn => Object.fromEntries(Object.entries(drawn).filter(([name]) => ['noise', 'motors', 'wheels'].includes(name)))
+/** Of what differs, how the robot is made: no arena's document can say that. */
+export const ofTheRobot = (drawn: Drawn): Drawn => Object.fromEntries(Object.entries(drawn).filter(([name]) => variationOf(name)?.robot === true))
 
 /** An arena's document with a world's changes in it: the arena in which a program failed, to be kept. How the robot is made it cannot say. */
 export function arenaWith(document: unknown, arena: Arena, drawn: Drawn, seed: number): object {
@@ -112,7 +112,7 @@ export function arenaWith(document: unknown, arena: Arena, drawn: Drawn, seed: n
   const { start } = worldFrom(drawn, arena, seed) as { readonly start?: object }
   const of = document as Readonly<Record<string, unknown>> & { readonly name?: string, readonly floor?: object, readonly light?: object }
   const moved = movedBy(drawn)
-  const lists = (['pieces', 'crates', 'areas', 'lamps'] as const).flatMap((list) => {
+  const lists = MOVABLE.flatMap((list) => {
     if (!arena[list].some(thing => thing.name in moved)) return []
     return [[list, (of[list] as readonly object[]).map((raw, i) => {
       const thing = arena[list][i]!

@@ -21,6 +21,10 @@ export type WorldRanges = Readonly<Record<string, Range>>
 /** A world that is known to be hard: with which seed, and by what it differs from the arena (SI). */
 export interface Case { readonly seed: number, readonly world: Readonly<Record<string, number>> }
 
+/** What a plan may look for instead of trying all that it says: good values of its dials, or a world in which its program fails. */
+export const SOUGHT = ['values', 'failure'] as const
+export type Sought = typeof SOUGHT[number]
+
 /** Many runs of one project: every program in every realism with every value of the dials, each with the same seeds. */
 export interface TrialPlan {
   readonly mindpath: 'trials'
@@ -36,7 +40,7 @@ export interface TrialPlan {
   /** Worlds in which a program failed once: every program is run in each of them too, and it is told apart from the seeds, which are drawn. */
   readonly cases: readonly Case[]
   /** Instead of all that, something is looked for within so many runs: good values between the ends of the dials, or a world within the ranges in which the program fails. null: all is tried. */
-  readonly search: { readonly for: 'values' | 'failure', readonly runs: number } | null
+  readonly search: { readonly for: Sought, readonly runs: number } | null
   /** No more seeds once every share is known to within so much (0.05: five in a hundred either way); null for all of them. */
   readonly sure: number | null
 }
@@ -66,7 +70,7 @@ const schema = object({
   world: lazy(worldSchema(varying => range(() => end(varying)))),
   cases: array(object({ seed: plainNumber().integer().min(0).max(LAST_SEED).required(), world: lazy(worldSchema(varying => end(varying).required())) }).noUnknown().required()).max(MOST_CASES).default(() => []),
   limit: plainNumber().min(0.02).max(3600).nullable().default(null),
-  search: object({ for: text().oneOf(['values', 'failure'], 'allowed is values or failure').required(), runs: plainNumber().integer().min(20).max(MOST_RUNS).required() }).noUnknown().nullable().default(null),
+  search: object({ for: text().oneOf([...SOUGHT], `allowed is ${SOUGHT.join(' or ')}`).required(), runs: plainNumber().integer().min(1).max(MOST_RUNS).required() }).noUnknown().nullable().default(null),
   sure: plainNumber().min(0.005).max(0.5).nullable().default(null),
 }).noUnknown().required() as unknown as ObjectSchema<TrialPlan & object>
 

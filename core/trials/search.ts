@@ -1,11 +1,9 @@
 import type { CheckedPlan } from './basis'
 import { findValues, LEAST_BUDGET_TO_FIND, type Finding, type RunJobs } from './find'
+import type { Sought } from './plan'
 import type { Ran, Trial, TrialBasis } from './trial'
 import { findFailure, LEAST_BUDGET_TO_FAIL, type Worst } from './worst'
 
-/** What a plan may look for instead of trying all that it says: good values of its dials, or a world in which its program fails. */
-export const SOUGHT = ['values', 'failure'] as const
-export type Sought = typeof SOUGHT[number]
 /** The fewest runs with which anything is looked for. */
 export const LEAST_RUNS: Readonly<Record<Sought, number>> = { values: LEAST_BUDGET_TO_FIND, failure: LEAST_BUDGET_TO_FAIL }
 
@@ -35,7 +33,7 @@ export async function search({ basis: { documents, plan, programs }, compiled }:
   return sought.for === 'values' ? { for: 'values', finding: await findValues({ ...of, program: compiled[0]! }, run, tell) } : { for: 'failure', worst: await findFailure(of, run, tell) }
 }
 
-/** Of a search: an answer that is not there yet. */
+/** Of a search: it cannot go on, as an answer is missing. */
 export class NotYet extends Error {}
 
 /** How far a search has come with the answers that there are, by their numbers in it: each with what it was made of, what is to be told, and the outcome; null where answers are missing. */

@@ -12,8 +12,8 @@ export interface TrialBasis {
   /** With the values of the plan's dials for each. */
   readonly programs: readonly { readonly name: string, readonly text: string, readonly values: readonly (readonly DialValue[])[] }[]
   readonly plan: TrialPlan
-  /** Worlds to be tried in place of what seeds draw, all with the plan's first seed: the plan has as many seeds as there are worlds. Their margins are told. */
-  readonly worlds?: readonly Drawn[]
+  /** Whether it is told how nearly goals were met. */
+  readonly margins?: boolean
 }
 
 /** How a trial went. SI. */
@@ -66,16 +66,14 @@ export interface Ran {
   readonly answer: Trial | string
 }
 
-/** The seed of a job's run, and by how much its world differs from the arena. */
-export const differenceOf = ({ plan, worlds }: TrialBasis, { seed, known }: Job): { readonly seed: number, readonly drawn: Drawn } =>
-  known !== null ? { seed, drawn: plan.cases[known]!.world } : worlds === undefined ? { seed, drawn: drawnOf(plan, seed) } : { seed: plan.seeds[0], drawn: worlds[seed - plan.seeds[0]]! }
+/** By how much the world of a job's run differs from the arena. */
+export const differenceOf = ({ plan }: TrialBasis, { seed, known }: Job): Drawn => known === null ? drawnOf(plan, seed) : plan.cases[known]!.world
 
 /** The inputs of a job's run, to open it anywhere. Nothing but what happened is kept of it, where `keeping` says no more. */
 export function inputsOf(basis: TrialBasis, job: Job, arena: Arena) {
   const { documents, programs, plan } = basis
-  const { program, realism, setting } = job
-  const { seed, drawn } = differenceOf(basis, job)
-  const world = worldFrom(drawn, arena, seed)
+  const { program, realism, setting, seed } = job
+  const world = worldFrom(differenceOf(basis, job), arena, seed)
   const { text, values } = programs[program]!
   const dials = Object.fromEntries(settingAt(values, setting).map(d => [d.name, d.text]))
   return { ...documents, program: text, realism, seed, limit: plan.limit, dials, world }
@@ -87,7 +85,7 @@ export async function runTrial(basis: TrialBasis, job: Job, arena: Arena): Promi
   if (!opened.ok) return [...opened.problems.map(p => `${p.path}: found ${p.value}; ${p.message}`), ...opened.diagnostics.filter(d => d.severity === 'error').map(d => d.message)].join('; ')
   const { simulation } = opened
   try {
-    return follow(simulation, job.number, basis.worlds !== undefined)
+    return follow(simulation, job.number, basis.margins === true)
   } finally {
     simulation.free()
   }

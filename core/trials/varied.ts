@@ -4,7 +4,10 @@ import { findUnit, formatQuantity } from '../units'
 export type Drawn = Readonly<Record<string, number>>
 
 /** What may vary of a world: what it is, the unit that it is told in (null: so many times what is usual), that unit in SI, what it is where nothing differs, and its limits in SI. */
-export interface Varying { readonly says: string, readonly unit: 'cm' | 'deg' | '%' | null, readonly scale: number, readonly plain: number, readonly least: number, readonly most: number }
+export interface Varying { readonly says: string, readonly unit: 'cm' | 'deg' | '%' | null, readonly scale: number, readonly plain: number, readonly least: number, readonly most: number
+  /** Whether it is how the robot is made, which no arena says. */
+  readonly robot?: true
+}
 
 const times = (says: string, least = 0.01): Varying => ({ says, unit: null, scale: 1, plain: 1, least, most: 10 })
 const share = (says: string, most: number): Varying => ({ says, unit: '%', scale: 0.01, plain: 0, least: -most, most })
@@ -13,8 +16,8 @@ const angle = (says: string): Varying => ({ says, unit: 'deg', scale: Math.PI / 
 
 /** What varies by itself, and with a name of a thing before it (`crate_1.east`): where that stands. */
 export const VARIATIONS: Readonly<Record<string, Varying>> = {
-  grip: times('grip of the floor'), light: times('light'), noise: times('how far sensors deviate', 0),
-  motors: share('left motor stronger than the right one', 0.5), wheels: share('left wheel larger than the right one', 0.2),
+  grip: times('grip of the floor'), light: times('light'), noise: { ...times('how far sensors deviate', 0), robot: true },
+  motors: { ...share('left motor stronger than the right one', 0.5), robot: true }, wheels: { ...share('left wheel larger than the right one', 0.2), robot: true },
   east: way('start, east by'), north: way('start, north by'), turn: angle('start, turned right by'),
 }
 export const SHIFTS: Readonly<Record<'east' | 'north' | 'turn', Varying>> = { east: way('east by'), north: way('north by'), turn: angle('turned right by') }

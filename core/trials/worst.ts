@@ -68,8 +68,8 @@ export async function findFailure({ documents, name, text, plan, budget }: Worst
 
   const attempt = async (points: readonly (readonly number[])[]): Promise<readonly (Trial | null)[]> => {
     const basis: TrialBasis = {
-      documents, programs: [{ name, text, values: [] }], worlds: points.map(worldOf),
-      plan: { ...plan, dials: [], realisms: [plan.realisms[0]!], seeds: [plan.seeds[0], plan.seeds[0] + points.length - 1] },
+      documents, programs: [{ name, text, values: [] }], margins: true,
+      plan: { ...plan, dials: [], realisms: [plan.realisms[0]!], cases: points.map(at => ({ seed: plan.seeds[0], world: worldOf(at) })) },
     }
     const answers = await run(basis, points.map((_, i) => i))
     runs += answers.length

@@ -112,9 +112,10 @@ export class TrialRepository {
   /** What a run that is done was made of, to be run again; null where it is not done, or its plan is not there. */
   async inputsOf(id: string, number: number): Promise<{ readonly title: string, readonly inputs: RunInputs } | null> {
     const [found, row] = [await this.find(id), await this.db.selectFrom('trials').selectAll().where('plan_id', '=', id).where('number', '=', number).executeTakeFirst()]
-    const text = found?.programs.find(p => p.name === row?.program)?.text
-    if (found === null || row === undefined || text === undefined) return null
-    const { documents, plan } = found.checked.basis
+    if (found === null || row === undefined) return null
+    const { documents, plan, programs } = found.checked.basis
+    // By its place, as two may be called alike; a search has one.
+    const { text } = programs[plan.search === null ? jobOf(plan, programs.length, number).program : 0]!
     const inputs = { ...documents, program: text, realism: row.realism as RealismName, seed: row.seed, limit: plan.limit, dials: JSON.parse(row.dials) as Record<string, string>, world: JSON.parse(row.world) as object }
     return { title: `${row.program}, seed ${row.seed}`, inputs }
   }

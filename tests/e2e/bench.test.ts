@@ -213,6 +213,18 @@ describe('the bench', () => {
     await page.close()
   })
 
+  test('a key that runs it is not lost where the program was wrong a moment ago', async () => {
+    const { page, errors } = await bench('Night rounds')
+    await typeProgram(page, 'when sonar.distance < -> halt\n')
+    await until(page, hasText('.decide .head', '1 mistake'))
+    await typeProgram(page, 'otherwise -> drive 20 cm/s\n')
+    await press(page, 'Control', 'Enter')
+    await until(page, `parseFloat(document.querySelector('.clock').textContent) > 0.2`)
+    await until(page, hasText('.now', 'rule 1'))
+    expect(errors).toEqual([])
+    await page.close()
+  })
+
   test('a loop in which no time passes is stopped and named; the page stays alive', async () => {
     const { page } = await bench('Kiss the fender')
     await typeProgram(page, 'memory n = 0\notherwise\n  repeat until n > 5\n    set n = n * 1\n')

@@ -81,7 +81,7 @@ describe('trials', () => {
     await set(page, 'Last seed', '2000')
     await choose(page, 'Let something of the world vary', 'grip')
     await press(page, 'Control', 'Enter')
-    await until(page, hasText('.better', 'cannot be told: over these seeds they differ in nothing'))
+    await until(page, hasText('.words > .line', 'cannot be told: over these seeds they differ in nothing'))
     await page.evaluate(() => { (document.activeElement as HTMLElement).blur() })
     await page.keyboard.press('c')
     await until(page, hasText('.state', 'cancelled after'))
@@ -159,7 +159,7 @@ describe('trials', () => {
     await until(page, hasText('.words', 'nothing found that can be told to be better after 120 runs: near'))
     expect(await page.$$eval('.one h2', all => all.map(e => e.textContent.trim()))).toEqual(['found', 'as the text has it'])
     await click(page, '.words', 'use them all the same')
-    const [found] = /near [\d.]+ cm/.exec(await text(page, '.said'))!
+    const [found] = /near [\d.]+ cm/.exec(await text(page, '.words > .line'))!
     await until(page, hasText('.words', `The program has ${found} now.`))
     await until(page, `fetch('/api/projects/${id}').then(r => r.json()).then(p => p.program.includes('dial ${found.replace('near ', 'near = ')}'))`)
     expect(errors.filter(e => !e.includes('400'))).toEqual([])

@@ -179,7 +179,7 @@ describe('what trials say', () => {
     expect(lines).toHaveLength(5)
   })
   test('a line says how its world differed, in units that the header names; what does not differ is as it is', () => {
-    const of: TrialBasis = { ...basisOf(plan({ world: { 'crate_1.east': ['-5 cm', '5 cm'], 'grip': [0.5, 1], 'turn': ['-9 deg', '9 deg'] } }), OWN), worlds: [{ 'crate_1.east': 0.02, 'turn': Math.PI / 60 }] }
+    const of = basisOf(plan({ world: { 'crate_1.east': ['-5 cm', '5 cm'], 'grip': [0.5, 1], 'turn': ['-9 deg', '9 deg'] }, cases: [{ seed: 1, world: { 'crate_1.east': '2 cm', 'turn': '3 deg' } }] }), OWN)
     const [head, line] = [...trialsCsv(of.plan, [{ number: 8, basis: of, job: 0, answer: made(0, 5) }], GOALS)].join('').split('\r\n')
     expect(head).toMatch(/^number,program,realism,seed,crate_1.east \[cm\],grip \[times\],turn \[deg\],met,/)
     expect(line).toMatch(/^8,p0,typical,1,2,1,3,1,finished/)
@@ -282,7 +282,7 @@ describe('finding good values', () => {
   test('among those that always work it takes the quickest', async () => {
     const found = await findValues(search(300), playing(near => near < 0.3 ? 1 : 0))
     expect(found.values[0]!.value).toBeLessThan(0.3)
-    expect(found.values[1]!.value).toBeGreaterThan(0.2)
+    expect(found.values[1]!.value).toBeGreaterThan(0.25)
     expect(found.comparison.slower!.value).toBeLessThan(0)
   })
 })

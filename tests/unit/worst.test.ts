@@ -53,7 +53,7 @@ describe('where it fails', () => {
     for (let i = 0; i < ATTEMPTS; i++) {
       const stream = RandomStream.named(i, 'luck')
       const worlds = Array.from({ length: BUDGET }, () => ({ turn: stream.between(-Math.PI, Math.PI) })).filter(w => Math.abs(w.turn / DEG - 38) < 4)
-      const basis: TrialBasis = { documents: { robot, arena, task }, programs: [{ name: 'p', text: PROGRAM, values: [] }], worlds, plan: { ...planWith(TURNS), seeds: [1, Math.max(1, worlds.length)] } }
+      const basis: TrialBasis = { documents: { robot, arena, task }, programs: [{ name: 'p', text: PROGRAM, values: [] }], plan: { ...planWith(TURNS), cases: worlds.map(world => ({ seed: 1, world })) } }
       if ((await runIn(arena)(basis, worlds.map((_, n) => n))).some(t => typeof t !== 'string' && !t.met)) luck++
     }
     expect(found).toBeGreaterThanOrEqual(3)
@@ -81,7 +81,7 @@ describe('where it fails', () => {
       opened.simulation.runToEnd()
       return opened.simulation.tape.digest()
     }
-    const basis: TrialBasis = { documents: { robot, arena, task }, programs: [{ name: 'p', text: PROGRAM, values: [] }], worlds: [world], plan: { ...planWith(TURNS), seeds: [3, 3], realisms: ['typical'] } }
+    const basis: TrialBasis = { documents: { robot, arena, task }, programs: [{ name: 'p', text: PROGRAM, values: [] }], plan: { ...planWith(TURNS), realisms: ['typical'], cases: [{ seed: 3, world }] } }
     const inputs = inputsOf(basis, jobOf(basis.plan, 1, 0), partsOf(arena).arena)
     expect(await of({ arena: arenaWith(arena, partsOf(arena).arena, world, 3) })).toBe(await of({ world: inputs.world }))
     expect(arenaWith({ ...arena, light: { level: '50 %', changes: [{ at: '3 s', level: '20 %' }] } }, partsOf({ ...arena, light: { level: '50 %', changes: [{ at: '3 s', level: '20 %' }] } }).arena, { light: 0.5 }, 3)).toMatchObject({ name: 'wide_fails', light: { level: '25 %', changes: [{ at: '3 s', level: '10 %' }] } })

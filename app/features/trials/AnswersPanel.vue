@@ -61,10 +61,7 @@ const running = computed(() => trials.current?.state === 'running' || trials.cur
       <SearchFound v-else-if="part === 'words' && search !== null" class="part words" :search="search" :opening="opening" @look="(number, at) => emit('look', number, at)" />
       <div v-else-if="part === 'words'" class="part words">
         <p v-for="(line, i) in summary.spoken.refused" :key="`r${i}`" class="refused">△ {{ line }}</p>
-        <p v-for="(line, i) in summary.spoken.known" :key="`k${i}`" class="better">{{ line }}.</p>
-        <p v-for="(line, i) in summary.spoken.comparisons" :key="`c${i}`" class="better">{{ line }}.</p>
-        <p v-for="(line, i) in summary.spoken.plateaus" :key="`p${i}`" class="better">{{ line }}.</p>
-        <p v-for="(line, i) in summary.sensitivitySaid" :key="`s${i}`" class="better">{{ line }}.</p>
+        <SpokenLines :lines="[...summary.spoken.known, ...summary.spoken.comparisons, ...summary.spoken.plateaus, ...summary.sensitivitySaid]" />
         <article v-for="one in told" :key="one.i" class="one">
           <h2>
             {{ one.program }}<span v-if="one.where !== ''" class="where">, {{ one.where }}</span>
@@ -103,7 +100,6 @@ const running = computed(() => trials.current?.state === 'running' || trials.cur
 .gap { flex: 1; }
 .part { overflow: auto; min-height: 0; padding: 12px 16px 20px; display: flex; flex-direction: column; gap: 10px; flex: 1; }
 .part > * { flex: none; }
-.better { margin: 0; padding: 7px 12px; background: var(--panel); border-left: 3px solid var(--ink); line-height: 1.4; }
 .refused { margin: 0; color: var(--warning); font-weight: 600; }
 .one { background: var(--panel); border: 1px solid var(--line); border-radius: 4px; padding: 8px 12px 10px; }
 .one p { margin: 6px 0 0; line-height: 1.4; }

@@ -25,7 +25,7 @@ function addCase(): void {
 
 <template>
   <div>
-    <p v-for="(line, i) in search.said" :key="i" class="said">{{ line }}.</p>
+    <SpokenLines :lines="search.said" />
     <p v-if="search.said.length === 0" class="small" role="status">◌ {{ search.told.at(-1) ?? 'it looks around' }}</p>
     <div v-if="search.values !== null" class="do"><v-btn @click="trials.useValues(search.values)">{{ search.better ? 'use these values' : 'use them all the same' }}</v-btn></div>
     <div v-if="search.fails !== null" class="do">
@@ -41,15 +41,14 @@ function addCase(): void {
       <ShareBar :share="one.share" :said="one.said" />
       <p>{{ one.said }}</p>
     </article>
-    <details v-if="search.said.length > 0 && search.told.length > 0" class="small"><summary>how it was found</summary><p v-for="(line, i) in search.told" :key="i">{{ line }}</p></details>
+    <ol v-if="search.said.length > 0 && search.told.length > 0" class="small told" aria-label="How it was found"><li v-for="(line, i) in search.told" :key="i">{{ line }}</li></ol>
   </div>
 </template>
 
 <style scoped>
-.said { margin: 0; padding: 7px 12px; background: var(--panel); border-left: 3px solid var(--ink); line-height: 1.4; }
 .do { display: flex; flex-wrap: wrap; gap: 8px; }
 .one { background: var(--panel); border: 1px solid var(--line); border-radius: 4px; padding: 8px 12px 10px; }
 .one p { margin: 6px 0 0; line-height: 1.4; }
 h2 { font-size: 14px; margin: 0 0 6px; }
-details p { margin: 3px 0; }
+.told { margin: 4px 0 0; padding-left: 22px; line-height: 1.6; }
 </style>

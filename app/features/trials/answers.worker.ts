@@ -15,6 +15,8 @@ interface Open {
   readonly basis: TrialBasis
   readonly programs: Summary['programs']
   readonly goals: readonly string[]
+  /** Of a search: the plan as it was checked when it came. */
+  checked: CheckedPlan | null
   mark: number
   /** By the number of the run. */
   readonly answers: Map<number, Trial | string>
@@ -44,7 +46,7 @@ async function hear(m: ToAnswers): Promise<void> {
     if (open !== null) post({ type: 'csv', ask: m.ask, pieces: [...trialsCsv(open.basis.plan, await ranOf(open), open.goals)] })
     return
   }
-  if (m.type === 'open') open = { plan: m.plan, ...had(await api.plan(m.plan)), mark: 0, answers: new Map() }
+  if (m.type === 'open') open = { plan: m.plan, ...had(await api.plan(m.plan)), checked: null, mark: 0, answers: new Map() }
   if (open === null) return
   for (;;) {
     const { mark, answers } = had(await api.trials(open.plan, open.mark))
@@ -62,10 +64,12 @@ function had<T>(answer: Answer<T>): T {
 }
 
 /** A plan as it was checked when it came. */
-function checkedOf({ basis }: Open): CheckedPlan {
+function checkedOf(open: Open): CheckedPlan {
+  if (open.checked !== null) return open.checked
+  const { basis } = open
   const read = readBasis(basis.documents, basis.programs, basis.plan)
   if (!read.ok) throw new Error(`${read.problems[0]!.path}: ${read.problems[0]!.message}`)
-  return read.value
+  return open.checked = read.value
 }
 /** What came of the runs, in their order. */
 const ranOf = async (open: Open): Promise<readonly Ran[]> =>
@@ -75,8 +79,8 @@ const ranOf = async (open: Open): Promise<readonly Ran[]> =>
 function rowOf({ number, basis, job, answer }: Ran): TrialRow {
   const made = jobOf(basis.plan, basis.programs.length, job)
   const { name, values } = basis.programs[made.program]!
-  const { seed, drawn } = differenceOf(basis, made)
-  const row = { number, program: name, realism: made.realism, seed, dials: settingSaid(settingAt(values, made.setting)), world: Object.keys(basis.plan.world).length + Object.keys(drawn).length === 0 ? '' : worldSaid(drawn) }
+  const drawn = differenceOf(basis, made)
+  const row = { number, program: name, realism: made.realism, seed: made.seed, dials: settingSaid(settingAt(values, made.setting)), world: Object.keys(basis.plan.world).length + Object.keys(drawn).length === 0 ? '' : worldSaid(drawn) }
   if (typeof answer === 'string') return { ...row, met: false, ended: `could not be run: ${answer}`, time: 0, took: null, path: 0, contacts: 0, lost: null }
   const { ended, reason, met, time, took, path, contacts, lost } = answer
   return { ...row, met, ended: ended === 'time' ? 'time was up' : ended === 'finished' ? `finished${reason === '' ? '' : `: ${reason}`}` : ended, time, took, path, contacts, lost: lost?.time ?? null }

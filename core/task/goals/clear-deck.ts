@@ -1,14 +1,12 @@
 import { object } from 'yup'
 import { text } from '../../document'
 import { openGoal, settle, defineGoal } from './goal'
-import { onDeckBy } from './places'
+import { FAR_OFF, onDeckBy } from './places'
 
 const schema = object({ kind: text().required() })
 
 /** A piece whose centre is this far below the deck has gone overboard, metres. */
 const OVERBOARD = -0.03
-/** A way to the edge that is much, metres. */
-const MUCH = 0.5
 
 /** Every piece of a kind is off the deck. */
 export const clearDeck = defineGoal({
@@ -30,7 +28,7 @@ export const clearDeck = defineGoal({
     if (off === all) settle(state, 'met', world.time)
   },
   margin: {
-    counts: () => 'last', unit: 'm', much: () => MUCH,
+    counts: () => 'last', unit: 'm', much: () => FAR_OFF,
     now(p, _state, { pieces, onDeck }) {
       const left = pieces.filter(x => x.kind === p.kind && x.solid.pz >= OVERBOARD && onDeck(x.solid.px, x.solid.py))
       // Met says enough: what is overboard may lie anywhere.

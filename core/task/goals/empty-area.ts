@@ -1,10 +1,7 @@
 import { object } from 'yup'
 import { text } from '../../document'
 import { count, countsFields, countsWords, marginCounts, openGoal, defineGoal } from './goal'
-import { areaOf, lastWithin } from './places'
-
-/** A way that is much, where something is to be out of a place, metres. */
-const MUCH = 0.5
+import { FAR_OFF, areaOf, lastWithin } from './places'
 
 const schema = object({ area: text().required(), kind: text().default(''), ...countsFields('at the end', 0.5) })
 
@@ -24,7 +21,7 @@ export const emptyArea = defineGoal({
     count(state, p, inside === 0, world.time)
   },
   margin: {
-    counts: marginCounts, unit: 'm', much: () => MUCH,
+    counts: marginCounts, unit: 'm', much: () => FAR_OFF,
     now(p, _state, world) {
       const area = areaOf(world.arena, p.area)
       const all = world.pieces.filter(x => p.kind === '' || x.kind === p.kind || x.name === p.kind)

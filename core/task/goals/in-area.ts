@@ -1,10 +1,7 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
 import { count, countsFields, countsWords, marginCounts, openGoal, defineGoal } from './goal'
-import { areaOf, lastWithin, slow } from './places'
-
-/** A way that is much, where something is to be in a place, metres. */
-const MUCH = 0.5
+import { FAR_OFF, areaOf, lastWithin, slow } from './places'
 
 const schema = object({
   kind: text().required(),
@@ -33,7 +30,7 @@ export const inArea = defineGoal({
     count(state, p, inside >= wanted && wanted > 0 && slow(world), world.time)
   },
   margin: {
-    counts: marginCounts, unit: 'm', much: () => MUCH,
+    counts: marginCounts, unit: 'm', much: () => FAR_OFF,
     now(p, _state, world) {
       const area = areaOf(world.arena, p.area)
       const all = world.pieces.filter(x => x.kind === p.kind || x.name === p.kind)

@@ -10,6 +10,8 @@ export interface NamedArea {
   within(x: number, y: number): number
 }
 
+/** A way that is much, where something is to be in a place or out of it, metres. */
+export const FAR_OFF = 0.5
 /** As far from a deck's edge is far enough to be measured, metres; and how finely, in so many directions. */
 const FAR = 1
 const FINE = 0.01

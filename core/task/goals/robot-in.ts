@@ -1,10 +1,7 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
 import { count, countsFields, countsWords, marginCounts, openGoal, settle, defineGoal } from './goal'
-import { areaOf } from './places'
-
-/** A way that is much, where something is to be in a place, metres. */
-const MUCH = 0.5
+import { FAR_OFF, areaOf } from './places'
 
 const schema = object({ area: text().required(), times: plainNumber().integer().min(2).max(1000), ...countsFields(undefined, 0) })
 
@@ -28,7 +25,7 @@ export const robotIn = defineGoal({
     if (state.memo[1]! >= p.times) settle(state, 'met', world.time)
   },
   margin: {
-    counts: marginCounts, unit: 'm', much: () => MUCH,
+    counts: marginCounts, unit: 'm', much: () => FAR_OFF,
     now(p, _state, { arena, body: { pose: { position } } }) {
       // One that is counted lacks no way.
       return p.times !== undefined ? null : areaOf(arena, p.area)?.within(position.x, position.y) ?? null

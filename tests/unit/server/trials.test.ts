@@ -122,6 +122,16 @@ describe('the engine', () => {
     })
   })
 
+  test('runs again what was run, also where two programs are called alike', async () => {
+    const at = await fresh()
+    const id = await at.add(written({ seeds: [1, 1] }), PROGRAMS.map(p => ({ ...p, name: 'alike' })))
+    const engine = new TrialEngine(at.trials, new Here())
+    engine.wake()
+    await engine.idle()
+    expect((await Promise.all([0, 1].map(number => at.trials.inputsOf(id, number)))).map(r => r!.inputs.program)).toEqual(PROGRAMS.map(p => p.text))
+    expect(await at.trials.inputsOf(id, 2)).toBeNull()
+  })
+
   test('does nothing of a plan that is cancelled while it is being read, and hears of a plan that comes just as the last is done', async () => {
     const at = await fresh()
     const id = await at.add()
