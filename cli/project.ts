@@ -24,8 +24,16 @@ export async function readFolder(folder: string, program?: string): Promise<Fold
   const at = (path: string): string => join(folder, path)
   const paths = { robot: at(robot), arena: at(arena), task: at(task ?? ''), project: dirname(folder), run: 'the run' }
   const documents = { robot: await readJson(paths.robot), arena: await readJson(paths.arena), task: task === undefined ? null : await readJson(paths.task) }
-  const programPath = program ?? at(file.value.program)
-  return { documents, program: await readText(programPath), programPath, pathOf: document => paths[document] }
+  const { path: programPath, text } = program === undefined ? { path: at(file.value.program), text: await readText(at(file.value.program)) } : await readProgram(program, folder)
+  return { documents, program: text, programPath, pathOf: document => paths[document] }
+}
+
+/** A program's text, and the path that it was read from: as it was called, or else in the project's folder. A usage error where it is in neither. */
+export async function readProgram(called: string, folder: string): Promise<{ readonly path: string, readonly text: string }> {
+  for (const path of [called, join(folder, called)]) {
+    if (await stat(path).then(() => true, () => false)) return { path, text: await readText(path) }
+  }
+  throw new UsageError(`cannot read ${called}: there is no such file, neither here nor in ${folder}`)
 }
 
 async function readZip(path: string, program: string | undefined): Promise<Folder> {

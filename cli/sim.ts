@@ -20,7 +20,7 @@ interface Options {
 /** Runs a project headless. 0 when all goals are met, 1 when not, 2 when it could not run. */
 export function addSim(program: Command, exit: Exit): void {
   program.command('sim').description('Runs a project without a screen: what it came to.').argument('<project>', 'a folder, such as demo/projects/night-rounds, or a zip of one')
-    .option('--program <file>', 'another program than its own')
+    .option('--program <file>', 'another program than its own, of the project or by its path')
     .option('--seed <n>', 'which of all possible runs', numberFrom(0, LAST_SEED, true), 1)
     .addOption(new Option('--realism <name>', 'how much like real devices').choices([...REALISMS]).default('typical'))
     .option('--seconds <s>', 'when it ends at the latest', numberFrom(0.02, 3600))

@@ -6,8 +6,8 @@ import { REALISMS, type RealismName } from '../core/devices'
 import { runKept } from '../core/runs/kept'
 import type { ProjectDocuments, ProjectParts } from '../core/simulation'
 import { LEAST_RUNS, MOST_RUNS, NotYet, answersOf, arenaWith, batchOf, findingSaid, inputsOf, isSure, jobOf, readBasis, readPlan, runsOf, saidOf, search, sensitivityOf, sensitivitySaid, trialsCsv, verdictOf, worldSaid, worstSaid, PLAN_VERSION, ofTheRobot, variationOf, writtenWorld, type Answers, type CheckedPlan, type Drawn, type Outcome, type Ran, type Trial, type TrialBasis, type TrialPlan } from '../core/trials'
-import { readJson, readText } from './files'
-import { problemLines, readFolder } from './project'
+import { readJson } from './files'
+import { problemLines, readFolder, readProgram } from './project'
 import { QueueRunner } from '../jobs/queue'
 import type { Runner } from '../jobs/runner'
 import { Threads } from '../jobs/threads'
@@ -27,7 +27,7 @@ export function addTrials(program: Command, exit: Exit): void {
     .option('--plan <file>', 'what is tried, as JSON; the options below say it too')
     .option('--seeds <a..b>', 'the first and the last seed', '1..20')
     .addOption(new Option('--realism <names>', `of ${REALISMS.join(', ')}`).argParser(realisms).default(['typical'], 'typical'))
-    .option('--programs <files>', 'which programs, as in program.mindpath,other.mindpath; its own', (text: string) => text.split(',').map(name => name.trim()))
+    .option('--programs <files>', 'which programs, as in program.mindpath,other.mindpath, of the project or by their paths; its own', (text: string) => text.split(',').map(name => name.trim()))
     .option('--dial <name=a..b:n>', 'n values of a dial from a to b', pairs('near=10 cm..40 cm:7'))
     .option('--world <name=a..b>', 'how worlds differ from the arena: grip, light, noise, motors, wheels, east, north, turn, THING.east, …', pairs('grip=0.5..1 or turn=-10 deg..10 deg'))
     .option('--seconds <s>', 'when each run ends at the latest', numberFrom(0.02, 3600))
@@ -162,7 +162,7 @@ async function planOf(folder: string, options: Options): Promise<CheckedPlan> {
   const read = readPlan(options.plan === undefined ? planFrom(options) : { ...await readJson(options.plan) as object, ...searchFrom(options) })
   if (!read.ok) throw new UsageError(read.problems.map(p => `${options.plan ?? 'the plan'}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
   const project = await readFolder(folder)
-  const texts = options.programs === undefined ? [{ path: project.programPath, text: project.program }] : await Promise.all(options.programs.map(async path => ({ path, text: await readText(path) })))
+  const texts = options.programs === undefined ? [{ path: project.programPath, text: project.program }] : await Promise.all(options.programs.map(path => readProgram(path, folder)))
   const checked = readBasis(project.documents, texts.map(({ path, text }) => ({ name: basename(path).replace(/\.mindpath$/, ''), text })), read.value)
   if (!checked.ok) {
     throw new UsageError(checked.problems.map((p) => {

@@ -10,5 +10,6 @@ export { LARGEST_PROJECT, filesOf, pack, projectOf, unpack, type FileProblem, ty
 export { readProject, readProjectFile, type ProblemIn, type ProjectDocuments, type ProjectFile, type ProjectParts } from './project'
 export { openRun, type Known, type OpenedRun, type Origin, type RefusedRun, type RunInputs } from './open'
 export { SNAPSHOT_VERSION, readSnapshot, writeSnapshot } from './carried'
-export { MOVABLE, movableIn, readDials, readVariation, shifted, unmovable, variedArena, type RunSettings, type Shift, type Variation } from './settings'
+export { movableIn, movedDocument, unmovable, type Shift } from './moved'
+export { readDials, readVariation, variedArena, type RunSettings, type Variation } from './settings'
 export { startProblem } from './start'

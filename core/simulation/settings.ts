@@ -3,6 +3,7 @@ import type { Arena } from '../arena'
 import { plainNumber, point, quantity, readDocument, type Problem, type Read } from '../document'
 import type { ProgramData } from '../program'
 import type { Robot } from '../robot'
+import { movedArena, unmovable, type Shift } from './moved'
 import { findUnit, formatQuantity, kindName, readQuantity, unitsOfKind } from '../units'
 
 /** What a run has besides its documents, program, realism and seed; as it comes in, all may be left out. */
@@ -28,8 +29,6 @@ export interface Variation {
   /** Things that stand elsewhere than the arena says, by name. */
   readonly moved: Readonly<Record<string, Shift>>
 }
-/** So far east and north (metres), turned so much to the right (radians). */
-export interface Shift { readonly east: number, readonly north: number, readonly turn: number }
 
 const DEG = Math.PI / 180
 const times = () => plainNumber().min(0.01).max(10).default(1)
@@ -48,20 +47,6 @@ export const variationSchema = object({
   moved: lazy((value: unknown) => object(Object.fromEntries(Object.keys(typeof value === 'object' && value !== null ? value : {}).map(name => [name, shiftSchema]))).default({})),
 }).noUnknown().required() as unknown as ObjectSchema<Variation & object>
 
-/** The lists of an arena whose things may stand elsewhere. */
-export const MOVABLE = ['pieces', 'crates', 'areas', 'lamps'] as const
-/** What may stand elsewhere in an arena, by name; and whether it turns, too. */
-export const movableIn = (arena: Arena): ReadonlyMap<string, { readonly turns: boolean }> =>
-  new Map(MOVABLE.flatMap(list => arena[list].map(thing => [thing.name, { turns: 'turn' in thing }] as const)))
-
-/** Why a thing cannot stand elsewhere in an arena, or cannot be turned there; null where it can. */
-export function unmovable(arena: Arena, name: string, turned = false): string | null {
-  const movable = movableIn(arena)
-  const thing = movable.get(name)
-  if (thing === undefined) return `the arena has nothing of this name that can be moved; it has ${[...movable.keys()].join(', ') || 'none'}`
-  return turned && !thing.turns ? 'this does not turn' : null
-}
-
 /** Reads how a world differs from an arena. */
 export function readVariation(value: unknown, arena: Arena): Read<Variation> {
   const read = readDocument<Variation>(variationSchema, value ?? {})
@@ -73,25 +58,10 @@ export function readVariation(value: unknown, arena: Arena): Read<Variation> {
 /** An arena as a variation has it. */
 export function variedArena(arena: Arena, { start, grip, light, moved }: Variation): Arena {
   return {
-    ...arena,
-    ...Object.fromEntries(MOVABLE.map(list => [list, arena[list].map((thing) => {
-      const shift = moved[thing.name]
-      return shift === undefined ? thing : shifted(thing, shift)
-    })])),
+    ...movedArena(arena, moved),
     floor: { ...arena.floor, friction: arena.floor.friction * grip },
     light: { ...arena.light, level: arena.light.level * light, changes: arena.light.changes.map(c => ({ ...c, level: c.level * light })) },
     start: start === undefined ? arena.start : { at: start.at, heading: start.heading },
-  }
-}
-
-/** A thing that stands elsewhere; one whose place the seed draws has the place that it is drawn around elsewhere. */
-export function shifted<T extends { readonly at: readonly [number, number] }>(thing: T, { east, north, turn }: Shift): T {
-  const there = (at: readonly [number, number]): readonly [number, number] => [at[0] + east, at[1] + north]
-  const { drawn } = thing as { readonly drawn?: { readonly area: { readonly at: readonly [number, number] } } | null }
-  return {
-    ...thing, at: there(thing.at),
-    ...'turn' in thing ? { turn: thing.turn as number + turn } : {},
-    ...drawn == null ? {} : { drawn: { ...drawn, area: { ...drawn.area, at: there(drawn.area.at) } } },
   }
 }
 

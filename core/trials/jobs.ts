@@ -2,7 +2,7 @@ import { layOut, type Arena, type Layout } from '../arena'
 import type { RealismName } from '../devices'
 import type { ProgramData } from '../program'
 import { RandomStream } from '../random'
-import { MOVABLE, readDials, shifted, type Shift } from '../simulation'
+import { movedDocument, readDials, type Shift } from '../simulation'
 import { findUnit, unitsOfKind } from '../units'
 import type { Read } from '../document'
 import { settingsOf, type TrialPlan } from './plan'
@@ -111,22 +111,9 @@ export function arenaWith(document: unknown, arena: Arena, drawn: Drawn, seed: n
   const { grip = 1, light = 1 } = drawn
   const { start } = worldFrom(drawn, arena, seed) as { readonly start?: object }
   const of = document as Readonly<Record<string, unknown>> & { readonly name?: string, readonly floor?: object, readonly light?: object }
-  const moved = movedBy(drawn)
-  const lists = MOVABLE.flatMap((list) => {
-    if (!arena[list].some(thing => thing.name in moved)) return []
-    return [[list, (of[list] as readonly object[]).map((raw, i) => {
-      const thing = arena[list][i]!
-      if (!(thing.name in moved)) return raw
-      const { at, ...there } = shifted(thing, moved[thing.name]!)
-      const { area } = raw as { readonly area?: object }
-      const place = [`${at[0]} m`, `${at[1]} m`]
-      // Each is called as it was: names that were given by counting stay.
-      return { ...raw, name: thing.name, ...area === undefined ? { at: place } : { area: { ...area, at: place } }, ...'turn' in there && there.turn !== 0 ? { turn: `${there.turn as number * 180 / Math.PI} deg` } : {} }
-    })]]
-  })
   return {
     ...of, name: `${(of.name ?? 'arena').slice(0, 26)}_fails`,
-    ...Object.fromEntries(lists),
+    ...movedDocument(of, arena, movedBy(drawn)),
     ...start === undefined ? {} : { start },
     ...grip === 1 ? {} : { floor: { ...of.floor, friction: arena.floor.friction * grip } },
     ...light === 1 ? {} : { light: { ...of.light, level: `${100 * arena.light.level * light} %`, changes: arena.light.changes.map(c => ({ at: `${c.at} s`, level: `${100 * c.level * light} %` })) } },

@@ -94,7 +94,7 @@ describe('a plan', () => {
     const documents = demoInputs('kiss-the-fender', { realism: 'typical', seed: 1 })
     const read = (world: object) => { const checked = readBasis(documents, [{ name: 'p', text: OWN }], plan({ world })); return checked.ok ? [] : checked.problems.map(p => `${p.path}: ${p.message}`) }
     expect(read({ 'crate_1.turn': ['0 deg', '1 deg'] })).toEqual([])
-    expect(read({ 'shed.east': ['0 cm', '1 cm'] })).toEqual(['world.shed.east: the arena has nothing of this name that can be moved; it has fender, crate_1'])
+    expect(read({ 'shed.east': ['0 cm', '1 cm'] })).toEqual(['world.shed.east: the arena has nothing of this name that can be moved; it has fender, crate_1, decks[0], patches[0], patches[1]'])
   })
 })
 

@@ -1,8 +1,8 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
 import { REFLECTS } from '../../colors'
-import { count, countsFields, countsWords, openGoal, settle, defineGoal } from './goal'
-import { areaOf } from './places'
+import { count, countsFields, countsWords, marginCounts, openGoal, settle, defineGoal } from './goal'
+import { FAR_OFF, areaOf, lastWithin } from './places'
 
 const schema = object({ kind: text().required(), count: plainNumber().integer().min(1).max(1000), ...countsFields('once', 0) })
 
@@ -35,5 +35,15 @@ export const ownCrate = defineGoal({
     const wanted = p.count ?? all
     state.progress = `${right} of ${wanted}`
     count(state, p, wanted > 0 && right >= wanted, world.time)
+  },
+  margin: {
+    counts: marginCounts, unit: 'm', much: () => FAR_OFF,
+    now(p, _state, { pieces, arena }) {
+      const all = pieces.filter(piece => piece.kind === p.kind)
+      // Each by the nearest crate of its colour; one that none has can be in none.
+      const within = all.map(({ solid }) => Math.max(-Infinity, ...arena.crates.filter(crate => REFLECTS[crate.color] === solid.surface.paint).map(crate => areaOf(arena, crate.name)!.within(solid.px, solid.py))))
+      const last = lastWithin(within, p.count ?? all.length)
+      return last === -Infinity ? null : last
+    },
   },
 })

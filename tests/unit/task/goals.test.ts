@@ -2,6 +2,7 @@ import { describe, expect, test } from 'vitest'
 import { PLAIN_SURFACE, Solid, yawQuaternion } from '../../../core/geometry'
 import { GOAL_KINDS, type GoalState, type GoalWorld } from '../../../core/task'
 import { gapBetween } from '../../../core/task/goals/goal'
+import { REFLECTS, type ColorName } from '../../../core/colors'
 import { arenaWith } from '../devices/around'
 
 const surface = { ...PLAIN_SURFACE, friction: 1 }
@@ -151,5 +152,30 @@ describe('margins', () => {
   test('who is to rest has the rest of its grace while it moves; lost, how late it was', () => {
     const p = { light: 0.3, grace: 2 }
     expect(margins('rests', p, [world({ light: 0.1, speed: 1 }), world({ time: 5, speed: 1 }), world({ time: 6.5, speed: 1 }), world({ time: 6.8, speed: 0 }), world({ time: 7.5, speed: 1 }), world({ time: 9, speed: 1 })])).toEqual({ counts: 'least', unit: 's', now: [null, 2, 0.5, null, -0.5, -0.5] })
+  })
+  test('pieces by colour: the way to a crate of its colour that the last one needed lacks; none where no crate has its colour', () => {
+    const shelves = arenaWith({ crates: [{ name: 'reds', at: ['1 m', '1 m'], size: ['40 cm', '40 cm'], height: '10 cm', color: 'red' }, { name: 'greens', at: ['2 m', '1 m'], size: ['40 cm', '40 cm'], height: '10 cm', color: 'green' }] })
+    const lid = (color: ColorName, x: number, y = 1) => ({ name: color, kind: 'lid', solid: new Solid(color, { shape: 'box', hx: 0.02, hy: 0.02, hz: 0.01 }, { ...surface, paint: REFLECTS[color] }, { x, y, z: 0.02 }, yawQuaternion(0)) })
+    const p = { kind: 'lid', counts: 'at the end', hold: 0 }
+    const on = (...pieces: readonly ReturnType<typeof lid>[]) => world({ arena: shelves, pieces })
+    expect(margins('own-crate', p, [on(lid('red', 1.1), lid('green', 1.5)), on(lid('red', 1.05), lid('green', 2.1))])).toEqual({ counts: 'last', unit: 'm', now: [-0.3, 0.1] })
+    expect(margins('own-crate', { ...p, count: 1 }, [on(lid('red', 1), lid('green', 4))]).now).toEqual([0.2])
+    expect(margins('own-crate', p, [on(lid('blue', 1.5)), on()]).now).toEqual([null, null])
+    // In a crate of another colour it is lost, and lacks the way to its own.
+    expect(through('own-crate', p, [on(lid('green', 1))])).toMatchObject({ status: 'failed', progress: 'green in reds' })
+    expect(margins('own-crate', p, [on(lid('green', 1))]).now).toEqual([-0.8])
+  })
+  test('pieces on one another: how far the top would have to go to stand there, as near as any could', () => {
+    // A crate is 10 cm high; one may stand on another by its middle, up to half of what a ball around it would have.
+    const reach = Number((crate(0, 0).bound / 2).toFixed(3))
+    const p = { kind: 'crate', high: 2, hold: 1 }
+    const piled = (...pieces: readonly ReturnType<typeof at>[]) => world({ pieces })
+    const beside = margins('stacked', p, [piled(at('a', 0, 0), at('b', 0.4, 0)), piled(at('a', 0, 0), at('b', 0, 0, 0.25)), piled(at('a', 0, 0), at('b', 0, 0, 0.152)), piled(at('a', 0, 0))])
+    expect(beside).toMatchObject({ counts: 'best', unit: 'm' })
+    expect(beside.now[0]).toBeCloseTo(-Math.hypot(0.4 - reach, 0.1 - 0.006), 2)
+    expect(beside.now.slice(1)).toEqual([-0.094, 0.004, null])
+    // Three need two steps: the worse of them counts, and none stands on itself.
+    expect(margins('stacked', { ...p, high: 3 }, [piled(at('a', 0, 0), at('b', 0, 0, 0.15), at('c', 0, 0, 0.3)), piled(at('a', 0, 0), at('b', 0, 0, 0.15))]).now).toEqual([-0.044, null])
+    expect(through('stacked', p, [world({ time: 1, pieces: [at('a', 0, 0), at('b', 0, 0.01, 0.15)] }), world({ time: 2, pieces: [at('a', 0, 0), at('b', 0, 0.01, 0.15)] })])).toMatchObject({ status: 'met', at: 2, progress: '2 of 2' })
   })
 })
