@@ -11,6 +11,8 @@ import { looseArena, PUSHER } from './scene'
 export interface PageMeasures {
   /** Frames a second on the Bench while a run with loose pieces goes on, and the page thread's own work a frame, milliseconds, on average. */
   readonly frames: Readonly<Record<string, { readonly rate: number, readonly work: number }>>
+  /** Frames a second on the Bench while a run goes on and the server does trials on one thread. */
+  readonly besideTrials: number
   /** Milliseconds at the median, and at the 95th percentile. */
   readonly keystroke: readonly [number, number]
   readonly nudge: readonly [number, number]
@@ -62,6 +64,7 @@ export async function pageMeasures(): Promise<PageMeasures> {
       await wait(2500)
       frames[name] = await during(page, client, 6000)
     }
+    const besideTrials = await framesBesideTrials(page, client, home, open)
     const opening = await openingTime(page, home, 'Kiss the fender')
     await open(long, 'text')
     const keystroke = await keystrokes(page)
@@ -69,7 +72,7 @@ export async function pageMeasures(): Promise<PageMeasures> {
     const nudge = await nudges(page)
     await open(rows, 'rules')
     const scrolling = await scrolled(page)
-    return { frames, keystroke: [at(keystroke, 0.5), at(keystroke, 0.95)], nudge: [at(nudge, 0.5), at(nudge, 0.95)], scrolling, opening }
+    return { frames, besideTrials, keystroke: [at(keystroke, 0.5), at(keystroke, 0.95)], nudge: [at(nudge, 0.5), at(nudge, 0.95)], scrolling, opening }
   } finally {
     await browser.close()
     server.kill('SIGKILL')
@@ -90,6 +93,23 @@ async function during(page: Page, client: CDPSession, ms: number): Promise<{ rat
   const [after, last] = [await busy(), await count()]
   const frames = last[0] - first[0]
   return { rate: frames / (last[1] - first[1]) * 1000, work: (after - before) / frames }
+}
+
+/** Frames a second of a run of night-rounds while its trials go on. */
+async function framesBesideTrials(page: Page, client: CDPSession, home: string, open: (id: string, face: 'rules' | 'text') => Promise<void>): Promise<number> {
+  const { id } = (await (await fetch(`${home}/api/projects`)).json() as { id: string, title: string }[]).find(p => p.title === 'Night rounds')!
+  const { program } = await (await fetch(`${home}/api/projects/${id}`)).json() as { program: string }
+  await open(id, 'rules')
+  await page.click('.run')
+  const body = JSON.stringify({ plan: { mindpath: 'trials', version: 1, seeds: [1, 1000] }, programs: [{ name: 'its own', text: program, revision: null }] })
+  const asked = await fetch(`${home}/api/projects/${id}/trials`, { method: 'POST', headers: { 'content-type': 'application/json' }, body })
+  if (!asked.ok) throw new Error(await asked.text())
+  await wait(5000)
+  const { rate } = await during(page, client, 6000)
+  const { plans: [plan] } = await (await fetch(`${home}/api/projects/${id}/trials`)).json() as { plans: { id: string, done: number }[] }
+  if (plan === undefined || plan.done === 0) throw new Error('no trials went on')
+  await fetch(`${home}/api/trials/${plan.id}/cancel`, { method: 'POST' })
+  return rate
 }
 
 /** From a click on a card to an editor that takes input. */

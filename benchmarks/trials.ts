@@ -1,3 +1,4 @@
+import { spawn } from 'node:child_process'
 import { readFolder } from '../cli/project'
 import { readBasis, readPlan, type TrialBasis } from '../core/trials'
 import { runJobs, shareOf } from '../jobs/runner'
@@ -9,6 +10,8 @@ export interface TrialMeasures {
   readonly one: number
   readonly two: number
   readonly ratio: number
+  /** How many times as many two processes of one thread each do at a time: they share nothing but the machine. */
+  readonly apart: number
   /** Resident memory of the process after a tenth of many short runs in one thread and after all of them, bytes, and how many there were. */
   readonly memory: readonly [number, number]
   readonly short: number
@@ -25,7 +28,7 @@ export async function trialMeasures(): Promise<TrialMeasures> {
   const [one, two] = [await rateOf(rounds, 1), await rateOf(rounds, 2)]
   const [again, once] = [await rateOf(rounds, 2), await rateOf(rounds, 1)]
   const [alone, both] = [(one + once) / 2, (two + again) / 2]
-  return { one: alone, two: both, ratio: both / alone, memory: await memoryOver(await basisOf('kiss-the-fender', { seeds: [1, SHORT], limit: 0.1 }), SHORT), short: SHORT }
+  return { one: alone, two: both, ratio: both / alone, apart: await processesRatio(), memory: await memoryOver(await basisOf('kiss-the-fender', { seeds: [1, SHORT], limit: 0.1 }), SHORT), short: SHORT }
 }
 
 async function basisOf(project: string, plan: object): Promise<TrialBasis> {
@@ -49,6 +52,22 @@ async function rateOf(basis: TrialBasis, count: number): Promise<number> {
   const seconds = (performance.now() - begin) / 1000
   await threads.close()
   return RUNS / seconds
+}
+
+/** Seconds that so many processes take at a time, each for the same runs. */
+async function processes(count: number): Promise<number> {
+  const begin = performance.now()
+  await Promise.all(Array.from({ length: count }, () => new Promise<void>((resolve, reject) => {
+    spawn(process.execPath, ['--liftoff-only', '.build/cli.mjs', 'trials', 'demo/projects/night-rounds', '--seeds', `1..${RUNS}`, '--workers', '1', '--json'], { stdio: 'ignore' })
+      .on('exit', code => code === 0 ? resolve() : reject(new Error(`trials ended with ${code}`)))
+  })))
+  return (performance.now() - begin) / 1000
+}
+
+async function processesRatio(): Promise<number> {
+  const [one, two] = [await processes(1), await processes(2)]
+  const [again, once] = [await processes(2), await processes(1)]
+  return 2 * (one + once) / (two + again)
 }
 
 async function memoryOver(basis: TrialBasis, count: number): Promise<readonly [number, number]> {

@@ -57,9 +57,8 @@ export class QueueRunner implements Runner {
     this.queue = new Queue(NAME, { connection, defaultJobOptions: { attempts: 1, removeOnComplete: { age: ANSWER_KEPT }, removeOnFail: true } })
     this.events = new QueueEvents(NAME, { connection })
     this.queue.on('error', trouble)
-    // Each lane waits for its own job, and hears when all is closed.
-    this.queue.setMaxListeners(4 * AT_ONCE)
     this.events.on('error', trouble)
+    // Each lane waits for its own job.
     this.events.setMaxListeners(4 * AT_ONCE)
   }
 
@@ -74,26 +73,42 @@ export class QueueRunner implements Runner {
     await this.told.get(id)
     signal.throwIfAborted()
     // The same job under the same name: one that was asked for before is not done twice.
-    const job = await this.queue.add('trial', { basis: id, number }, { jobId: `${id}-${number}` })
-    this.trouble = null
-    const { promise: aborted, reject } = deferred()
+    const jobId = `${id}-${number}`
+    const { promise, resolve, reject } = deferred<Answer>()
+    const onDone = (e: { readonly jobId: string, readonly returnvalue: unknown }): void => { if (e.jobId === jobId) resolve(e.returnvalue as Answer) }
+    const onFailed = (e: { readonly jobId: string, readonly failedReason: string }): void => { if (e.jobId === jobId) reject(new Error(e.failedReason)) }
     const onAbort = (): void => {
       // One that is being done cannot be taken back; what comes of it is not looked at.
-      void job.remove().catch(() => undefined)
+      void this.queue.remove(jobId).catch(() => undefined)
       reject(new Error('aborted'))
     }
+    this.events.on('completed', onDone).on('failed', onFailed)
     signal.addEventListener('abort', onAbort, { once: true })
-    const done = job.waitUntilFinished(this.events)
-    done.catch(() => undefined)
+    // Not by the library's own wait: what goes wrong in that while the queue closes reaches nobody, and ends the process.
+    this.put(jobId, { basis: id, number }, signal).then((answer) => { if (answer !== null) resolve(answer) }, reject)
     try {
-      return await Promise.race([done, aborted])
+      return await promise
     } catch (error) {
       // The queue may have lost what it knew: it is told again with the next try.
       this.told.delete(id)
       throw error
     } finally {
+      this.events.off('completed', onDone).off('failed', onFailed)
       signal.removeEventListener('abort', onAbort)
     }
+  }
+
+  /** Puts a job into the queue. Its answer where it was done before, which the queue tells nobody again; else null. Rejects where it is given up meanwhile, or is there no more. */
+  private async put(jobId: string, task: Task, signal: AbortSignal): Promise<Answer | null> {
+    // Whoever listens later does not hear.
+    await this.events.waitUntilReady()
+    signal.throwIfAborted()
+    const job = await this.queue.add('trial', task, { jobId })
+    this.trouble = null
+    if (signal.aborted) await job.remove()
+    const state = await job.getState()
+    if (state === 'failed' || state === 'unknown') throw new Error('the queue has lost the job')
+    return state === 'completed' ? (await this.queue.getJob(jobId))?.returnvalue ?? null : null
   }
 
   async close(): Promise<void> {
@@ -142,9 +157,8 @@ export class QueueWorker {
   }
 }
 
-function deferred(): { readonly promise: Promise<never>, readonly reject: (error: Error) => void } {
-  let reject!: (error: Error) => void
-  const promise = new Promise<never>((_, no) => { reject = no })
-  promise.catch(() => undefined)
-  return { promise, reject }
+function deferred<T>(): { readonly promise: Promise<T>, readonly resolve: (value: T) => void, readonly reject: (error: Error) => void } {
+  let [resolve, reject]: [(value: T) => void, (error: Error) => void] = [() => undefined, () => undefined]
+  const promise = new Promise<T>((yes, no) => { [resolve, reject] = [yes, no] })
+  return { promise, resolve, reject }
 }

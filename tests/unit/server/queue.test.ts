@@ -73,6 +73,22 @@ describe('a queue', () => {
     expect(await stateOf(at, id)).toMatchObject({ state: 'cancelled', done: 0 })
   })
 
+  test('lets go of a job that is given up while it is being put into it', async () => {
+    const runner = await QueueRunner.at(url, () => undefined)
+    const plans = shareOf(checked(plan()).basis)
+    const first = new AbortController()
+    const [known, stop] = [runner.run(plans, 1000, first.signal).catch((error: unknown) => String(error)), new AbortController()]
+    await runner.ready()
+    first.abort()
+    await known
+    const asked = runner.run(plans, 1001, stop.signal).catch((error: unknown) => String(error))
+    // No answer of the queue's comes between these: the job is on its way when it is given up.
+    for (let i = 0; i < 20; i++) await Promise.resolve()
+    stop.abort()
+    expect(await asked).toMatch(/abort/)
+    await runner.close()
+  })
+
   test('that cannot be reached says so, until it can', async () => {
     const port = await freePort()
     const lines: string[] = []
