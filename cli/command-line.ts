@@ -8,6 +8,7 @@ import { addSim } from './sim'
 import { addTrials } from './trials'
 import { runCommands } from './usage'
 import { addWhy } from './why'
+import { addWiring } from './wiring'
 import { addWorker } from './worker'
 
 /** The command line over the core: does what is asked, and says with which code to exit. */
@@ -22,6 +23,7 @@ export async function commandLine(args: readonly string[]): Promise<number> {
   addWorker(program, exit)
   addCheck(program, exit)
   addCompile(program)
+  addWiring(program, exit)
   addFormat(program, exit)
   return await runCommands(program, args) || exit.code
 }

@@ -15,7 +15,7 @@ export function numberFrom(low: number, high: number, whole = false): (text: str
 /** Reads `NAME=VALUE`, given as often as one likes. */
 export function pairs(example: string): (text: string, before?: readonly (readonly [string, string])[]) => readonly (readonly [string, string])[] {
   return (text, before = []) => {
-    const [, name, value] = /^(\w+)=(.+)$/.exec(text) ?? []
+    const [, name, value] = /^([\w.[\]]+)=(.+)$/.exec(text) ?? []
     if (name === undefined || value === undefined) throw new InvalidArgumentError(`expected NAME=VALUE, such as ${example}`)
     return [...before, [name, value]]
   }

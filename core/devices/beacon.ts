@@ -3,6 +3,7 @@ import { quantity } from '../document'
 import { yawOf } from '../geometry'
 import { atan2, wrapAngle } from '../maths'
 import { Beam } from './beam'
+import { onBus } from './connection'
 import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type ParametersOf } from './device'
 import { quantityReading } from './reading'
 
@@ -25,6 +26,7 @@ export const beacon = defineDevice({
   kind: 'beacon',
   title: 'position beacon',
   port: 'bus',
+  connections: [onBus('a module that knows its place from beacons about and is asked over the bus', [0x42, 0x43], 60)],
   schema,
   takesTurns: false,
   readings: () => [

@@ -2,6 +2,7 @@ import { object } from 'yup'
 import { quantity } from '../document'
 import { yawQuaternion } from '../geometry'
 import { truthReading } from './reading'
+import { switched } from './connection'
 import { defineDevice, type DeviceKind, type DeviceModel, type DeviceSetting, type ParametersOf, type Surroundings } from './device'
 
 const schema = object({
@@ -29,6 +30,7 @@ function padKind(kind: string, title: string, fields: typeof schema): DeviceKind
   return defineDevice({
     kind, title,
     port: 'digital',
+    connections: [switched('a switch between the pin and ground')],
     schema: fields,
     takesTurns: false,
     hand: 'switch',

@@ -42,6 +42,7 @@ export const camera = defineDevice({
   kind: 'camera',
   title: 'camera',
   port: 'bus',
+  connections: [],
   schema,
   takesTurns: false,
   hand: 'eye',

@@ -3,6 +3,7 @@ import { quantity } from '../document'
 import { yawQuaternion, type Hit } from '../geometry'
 import { clamp } from '../maths'
 import { Beam } from './beam'
+import { MOTOR_CONNECTIONS, servo } from './connection'
 import { defineDevice, type ByRealism, type DeviceModel, type DevicePart, type DeviceSetting, type DeviceStep, type LooseThing, type Motion, type StepPlan, type Surroundings, type Work, type ParametersOf } from './device'
 import { device, word } from './form'
 import { quantityReading, truthReading } from './reading'
@@ -39,6 +40,7 @@ export const claw = defineDevice({
   kind: 'claw',
   title: 'claw',
   port: 'motor',
+  connections: [servo('that it is blocked, and so whether it holds anything, is not known'), ...MOTOR_CONNECTIONS],
   schema,
   takesTurns: false,
   readings: p => [

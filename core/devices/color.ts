@@ -4,6 +4,7 @@ import { quantity } from '../document'
 import type { Hit, Solid } from '../geometry'
 import { clamp, cos, sin } from '../maths'
 import { Beam } from './beam'
+import { onBus } from './connection'
 import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type TaughtColor, type ParametersOf } from './device'
 import { colorReading, quantityReading, shareReading } from './reading'
 
@@ -42,6 +43,7 @@ export const color = defineDevice({
   kind: 'color',
   title: 'colour sensor',
   port: 'bus',
+  connections: [onBus('it measures red, green, blue and all light by itself and is asked over the bus', [0x29], 20)],
   schema,
   takesTurns: false,
   hand: 'eye',

@@ -5,6 +5,7 @@ import type { BodyState, Pose, Scene, Solid, SolidShape, Vector } from '../geome
 import type { RandomStream } from '../random'
 import type { Kind, KindName } from '../units'
 import type { Rasteriser } from '../vision'
+import type { Connection } from './connection'
 import type { KeptKind, StepForm } from './form'
 
 /** What a reading is worth: a quantity, a truth or a colour. */
@@ -230,6 +231,8 @@ export interface DeviceKind<P extends object = object> {
   /** What a hand can do to it: hold itself before an eye that looks along the mount, and cover it; press a switch. Left out where nothing. */
   readonly hand?: 'eye' | 'switch'
   create(setting: DeviceSetting<P>): DeviceModel
+  /** How it may be connected to a board, the usual way first; empty for what no board of ours can have, left out for what has no wire. */
+  readonly connections?: readonly Connection[]
   /** Solid parts that meet other things. */
   parts?(parameters: P): readonly DevicePart[]
   /** The moving part that other devices may be mounted on. */

@@ -4,6 +4,7 @@ import type { BodyState, Hit, Scene } from '../geometry'
 import { clamp } from '../maths'
 import { ContactSolver } from './contact-solver'
 import type { RandomStream } from '../random'
+import { MOTOR_CONNECTIONS } from './connection'
 import { defineDevice, type ByRealism, type DeviceModel, type ParametersOf, type RealismName, type RobotBuild, type Surroundings, type Work } from './device'
 import { WHEELS, WHEEL_CHANNELS, WHEEL_MODE, wheelReadings } from './wheels'
 
@@ -39,6 +40,7 @@ export const wheelPair = defineDevice({
   kind: WHEELS,
   title: 'pair of wheels',
   port: 'motor',
+  connections: MOTOR_CONNECTIONS,
   schema,
   takesTurns: false,
   readings: () => wheelReadings(),

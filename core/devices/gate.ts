@@ -2,6 +2,7 @@ import { object } from 'yup'
 import { quantity } from '../document'
 import type { Hit } from '../geometry'
 import { Beam } from './beam'
+import { switched } from './connection'
 import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type ParametersOf } from './device'
 import { truthReading } from './reading'
 
@@ -20,6 +21,7 @@ export const gate = defineDevice({
   kind: 'gate',
   title: 'light gate',
   port: 'digital',
+  connections: [switched('a light barrier with an open collector')],
   schema,
   takesTurns: false,
   hand: 'eye',

@@ -3,6 +3,7 @@ import { quantity } from '../document'
 import { acos, clamp, wrapAngle } from '../maths'
 import { yawOf } from '../geometry'
 import { quantityReading } from './reading'
+import { onBus } from './connection'
 import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type ParametersOf } from './device'
 
 const DEG = Math.PI / 180
@@ -26,6 +27,7 @@ export const gyro = defineDevice({
   kind: 'gyro',
   title: 'gyro',
   port: 'bus',
+  connections: [onBus('it measures turning and leaning by itself and is asked over the bus', [0x68, 0x69], 4)],
   schema,
   takesTurns: false,
   readings: p => [

@@ -41,6 +41,7 @@ export type {
   ActuatorSpec, DeviceKind, DeviceModel, DevicePart, DeviceStep, Gesture, LinkSpec, LooseThing, Motion, Mount, NumberOf, PlannedSlot, PortKind, ReadingSpec, ReadingType,
   RealismName, StepMachine, StepPlan, StepRobot, RobotBuild, Surroundings, TaughtColor, Work, PictureMark,
 } from './device'
+export { ABILITIES, type Ability, type Connection, type Line } from './connection'
 export { plainParts } from './form'
 export type { KeptKind, Part, PlainPart, SlotKind, StepForm } from './form'
 export { NEAR, NEAR_ANGLE, WHEELS, WHEEL_MODE, wheelSettingsOf } from './wheels'

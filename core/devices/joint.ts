@@ -2,6 +2,7 @@ import { object } from 'yup'
 import { plainNumber, quantity, text } from '../document'
 import { yawQuaternion } from '../geometry'
 import { clamp } from '../maths'
+import { MOTOR_CONNECTIONS, servo } from './connection'
 import { defineDevice, type ByRealism, type DeviceKind, type DeviceModel, type DevicePart, type DeviceSetting, type DeviceStep, type LinkSpec, type Motion, type NumberOf, type ParametersOf, type PlannedSlot, type StepMachine, type StepPlan, type StepRobot, type Surroundings, type Work } from './device'
 import { choice, clause, device, value, word } from './form'
 import { quantityReading, truthReading } from './reading'
@@ -96,6 +97,7 @@ function jointKind(kind: 'joint' | 'slide', title: string, schema: typeof turnin
   const motion = kind === 'joint' ? 'turning' as const : 'sliding' as const
   return defineDevice({
     kind, title, port: 'motor',
+    connections: [servo('that it is blocked is not known: its reading is where it was told to be'), ...MOTOR_CONNECTIONS],
     schema,
     takesTurns: false,
     readings: p => [

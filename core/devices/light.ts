@@ -2,6 +2,7 @@ import { object } from 'yup'
 import { quantity } from '../document'
 import { clamp } from '../maths'
 import { Beam } from './beam'
+import { voltage } from './connection'
 import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type ParametersOf } from './device'
 import { shareReading } from './reading'
 
@@ -19,6 +20,7 @@ export const light = defineDevice({
   kind: 'light',
   title: 'light sensor',
   port: 'analogue',
+  connections: [voltage('a light-dependent resistor to the supply and 10 kΩ to ground: the voltage between them grows with the light', 1)],
   schema,
   takesTurns: false,
   hand: 'eye',

@@ -32,6 +32,7 @@ export const magnet = defineDevice({
   kind: 'magnet',
   title: 'electromagnet',
   port: 'digital',
+  connections: [{ name: 'transistor', says: 'a transistor that switches it to the battery, a diode across it', lines: [{ name: 'signal', needs: 'output' }], feeds: 0, battery: true }],
   schema,
   takesTurns: false,
   readings: () => [truthReading('holding', 'whether something hangs on it'), truthReading('on', 'whether it is switched on')],

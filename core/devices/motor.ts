@@ -1,6 +1,7 @@
 import { object } from 'yup'
 import { plainNumber, quantity, text } from '../document'
 import { clamp } from '../maths'
+import { MOTOR_CONNECTIONS } from './connection'
 import { defineDevice, type ByRealism, type DeviceModel, type DevicePart, type DeviceSetting, type DeviceStep, type StepPlan, type StepRobot, type Surroundings, type Work, type ParametersOf } from './device'
 import { clause, device, value, word } from './form'
 import { aim, jointPlaces } from './joint'
@@ -52,6 +53,7 @@ export const motor = defineDevice({
   kind: 'motor',
   title: 'motor',
   port: 'motor',
+  connections: MOTOR_CONNECTIONS,
   schema,
   takesTurns: false,
   readings: () => [

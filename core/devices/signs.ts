@@ -1,6 +1,7 @@
 import { object } from 'yup'
 import { COLORS } from '../colors'
 import { plainNumber, quantity } from '../document'
+import { onBus } from './connection'
 import { defineDevice, type DeviceModel, type DeviceStep, type StepMachine, type StepPlan, type Surroundings } from './device'
 import { choice, clause, device, flag, kept, value, word } from './form'
 import { colorReading, truthReading } from './reading'
@@ -23,6 +24,11 @@ export const lamp = defineDevice({
   kind: 'lamp',
   title: 'lamp',
   port: 'digital',
+  connections: [
+    { name: 'three pins', says: 'a diode of three colours, each by a resistor of 330 Ω', lines: ['red', 'green', 'blue'].map(name => ({ name, needs: 'output', draws: 8 })), feeds: 0 },
+    { name: 'data line', says: 'a diode that is told its colour over one wire', lines: [{ name: 'signal', needs: 'output' }], feeds: 40 },
+    { name: 'one pin', says: 'a diode of one colour, by a resistor of 330 Ω', lines: [{ name: 'signal', needs: 'output', draws: 8 }], feeds: 0, loses: 'it is on or off: all colours look alike' },
+  ],
   schema: noSettings,
   takesTurns: false,
   readings: () => [colorReading('color', 'the colour it shows; none when it is off')],
@@ -43,6 +49,7 @@ export const display = defineDevice({
   kind: 'display',
   title: 'display',
   port: 'bus',
+  connections: [onBus('it is written to over the bus', [0x3c, 0x3d], 20)],
   schema: displaySchema,
   takesTurns: false,
   readings: () => [truthReading('shows', 'whether anything stands on it')],
@@ -64,6 +71,7 @@ export const horn = defineDevice({
   kind: 'horn',
   title: 'horn',
   port: 'digital',
+  connections: [{ name: 'tone', says: 'a small loudspeaker by a resistor of 100 Ω, or a sounder', lines: [{ name: 'signal', needs: 'tone', draws: 8 }], feeds: 0, loses: 'clips do not sound: it has a pitch and no more' }],
   schema: hornSchema,
   takesTurns: false,
   readings: () => [truthReading('sounding', 'whether it sounds')],

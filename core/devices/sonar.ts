@@ -3,6 +3,7 @@ import { cos, sin, clamp } from '../maths'
 import { plainNumber, quantity } from '../document'
 import { Beam } from './beam'
 import { quantityReading, truthReading } from './reading'
+import { onBus, voltage } from './connection'
 import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type ParametersOf } from './device'
 import type { Hit, Solid } from '../geometry'
 
@@ -52,6 +53,11 @@ export const sonar = defineDevice({
   kind: 'sonar',
   title: 'sonar',
   port: 'digital',
+  connections: [
+    { name: 'trigger and echo', says: 'a pulse on its trigger sends a ping, its echo is high until the sound is back', lines: [{ name: 'trigger', needs: 'output' }, { name: 'echo', needs: 'pulse', volts: 5 }], feeds: 15 },
+    voltage('a voltage that grows with the distance', 5),
+    onBus('it measures by itself and is asked over the bus', [0x70, 0x71, 0x72, 0x73, 0x74, 0x75, 0x76, 0x77], 15),
+  ],
   schema,
   takesTurns: true,
   hand: 'eye',

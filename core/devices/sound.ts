@@ -2,6 +2,7 @@ import { object } from 'yup'
 import { quantity } from '../document'
 import { clamp } from '../maths'
 import { Beam } from './beam'
+import { voltage } from './connection'
 import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type ParametersOf } from './device'
 import { shareReading } from './reading'
 
@@ -17,6 +18,7 @@ export const sound = defineDevice({
   kind: 'sound',
   title: 'sound sensor',
   port: 'analogue',
+  connections: [voltage('a microphone with an amplifier and a rectifier: a voltage that grows with the loudness', 2)],
   schema,
   takesTurns: false,
   readings: () => [shareReading('level', 'how loud it is')],

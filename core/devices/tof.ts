@@ -3,6 +3,7 @@ import { quantity } from '../document'
 import type { Hit, Solid } from '../geometry'
 import { clamp, cos, sin } from '../maths'
 import { Beam } from './beam'
+import { onBus, voltage } from './connection'
 import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type ParametersOf } from './device'
 import { quantityReading, truthReading } from './reading'
 
@@ -32,6 +33,11 @@ export const tof = defineDevice({
   kind: 'tof',
   title: 'time-of-flight sensor',
   port: 'bus',
+  connections: [
+    onBus('it measures by itself and is asked over the bus', [0x29], 19),
+    { ...onBus('as before; a line keeps it still at the start until the others have their addresses, and it takes another', [0x30, 0x31, 0x32, 0x33, 0x34, 0x35, 0x36, 0x37], 19), name: 'bus and shut line', lines: [{ name: 'shut', needs: 'output' }] },
+    voltage('a voltage that falls with the distance', 33),
+  ],
   schema,
   takesTurns: false,
   hand: 'eye',

@@ -11,3 +11,4 @@ export { floorViews, hiddenViews, selfViews, type FloorView, type HiddenView, ty
 export { toUrdf } from './urdf'
 export { BARE_ARM, BARE_ROVER } from './starters'
 export { withColor } from './teach'
+export type { PortWiring, Wiring } from './wiring'

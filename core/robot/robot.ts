@@ -3,6 +3,7 @@ import { COLORS, type Rgb } from '../colors'
 import { DEVICE_KINDS, PORT_KINDS, USUAL_MAKE, WHEELS, wheelPair, type DeviceKind, type DriveSettings, type Gesture, type Mount, type PortKind, type RobotBuild, type TaughtColor } from '../devices'
 import { dotsOf, LARGEST_PICTURE, type RobotPicture } from './pictures'
 import { readWav } from './wav'
+import { wiringSchema, type Wiring } from './wiring'
 import { framesOf, placeFrames, within } from './frames'
 import { documentText, nameText, plainNumber, quantity, readDocument, readPart, text, type Problem, type Read } from '../document'
 
@@ -59,6 +60,8 @@ export const robotSchema = object({
     poses: array(object({ after: quantity('time', { min: 0, max: 60 }).required(), joints: object().required() }).noUnknown()).min(1, 'a gesture needs a pose').max(60).required(),
   }).noUnknown()).max(40).default([]),
   clips: array(object({ name: nameText().required(), wav: text().required() }).noUnknown()).max(8).default([]),
+  // How it is connected to a board; left out while nobody has thought of that.
+  wiring: wiringSchema.default(undefined),
   pictures: array(object({
     name: nameText().required(), size: array(plainNumber().integer('expected whole numbers').min(1).max(LARGEST_PICTURE).required()).length(2, 'expected dots across and down').required(), dots: text().required(),
   }).noUnknown()).max(16).default([]),
@@ -100,6 +103,8 @@ export interface Robot extends RobotBuild {
   readonly gestures: ReadonlyMap<string, Gesture>
   readonly clips: readonly { readonly name: string, readonly length: number, readonly wav: string }[]
   readonly pictures: readonly RobotPicture[]
+  /** How it is connected to a board; null where that is not said. */
+  readonly wiring: Wiring | null
 }
 
 type RawMount = { on?: string, forward: number, right: number, up?: number, facing: number, tilt: number }
@@ -113,6 +118,7 @@ type Raw = {
   gestures: { name: string, poses: { after: number, joints: Record<string, unknown> }[] }[]
   clips: { name: string, wav: string }[]
   pictures: { name: string, size: number[], dots: string }[]
+  wiring?: Wiring
 }
 
 /** Reads a robot document: a robot that can exist, or everything that is wrong with it. */
@@ -163,7 +169,7 @@ export function readRobot(value: unknown): Read<Robot> {
   const devices = raw.devices.map((d, i) => ({ ...d, settings: settings[i]! }))
   const gestures = readGestures(raw, problems)
   if (problems.length > 0) return { ok: false, problems }
-  return { ok: true, value: { ...build({ ...raw, devices }, ports), taught, gestures, clips, pictures } }
+  return { ok: true, value: { ...build({ ...raw, devices }, ports), taught, gestures, clips, pictures, wiring: raw.wiring ?? null } }
 }
 
 /** Each mount names a joint, and no joint carries itself. */
@@ -268,7 +274,7 @@ function readPorts(value: Record<string, unknown>, problems: Problem[]): Readonl
   return ports
 }
 
-function build(raw: Raw, ports: Robot['ports']): Omit<Robot, 'taught' | 'gestures' | 'clips' | 'pictures'> {
+function build(raw: Raw, ports: Robot['ports']): Omit<Robot, 'taught' | 'gestures' | 'clips' | 'pictures' | 'wiring'> {
   const { chassis, drive } = raw
   const height = chassis.clearance + chassis.height / 2
   const square = (x: number) => x * x

@@ -45,52 +45,52 @@ describe('sim', () => {
     expect(summary).toMatchObject({ ended: 'finished', reason: 'alongside', seed: 4, contacts: 0, falls: 0 })
     expect(summary['notes']).toEqual([{ t_s: expect.any(Number), text: expect.stringMatching(/^stopped at [\d.]+ cm$/) }])
   })
-  test('takes another program, and exits 1 when a goal is not met', () => {
+  test('takes another program, and exits 1 when a goal is not met', async () => {
     const late = file('late.mindpath', readFileSync('demo/projects/kiss-the-fender/program.mindpath', 'utf8').replace('near = 13 cm', 'near = 3 cm'))
-    const { status, stdout } = run('sim', 'demo/projects/kiss-the-fender', '--program', late, '--json')
+    const { status, stdout } = await called('sim', 'demo/projects/kiss-the-fender', '--program', late, '--json')
     expect(status).toBe(1)
     expect((JSON.parse(stdout) as { goals: { met: boolean }[] }).goals[0]!.met).toBe(false)
   })
-  test('ends after the seconds asked for', () => {
-    const { stdout } = run('sim', 'demo/projects/night-rounds', '--seconds', '2', '--realism', 'rough', '--json')
+  test('ends after the seconds asked for', async () => {
+    const { stdout } = await called('sim', 'demo/projects/night-rounds', '--seconds', '2', '--realism', 'rough', '--json')
     expect(JSON.parse(stdout)).toMatchObject({ ended: 'time', time_s: 2, realism: 'rough' })
   })
-  test('tells way, pose, events and dials, and takes dials in their units', () => {
-    const { status, stdout } = run('sim', 'demo/projects/kiss-the-fender', '--dial', 'near=20 cm', '--json')
+  test('tells way, pose, events and dials, and takes dials in their units', async () => {
+    const { status, stdout } = await called('sim', 'demo/projects/kiss-the-fender', '--dial', 'near=20 cm', '--json')
     const summary = JSON.parse(stdout) as { path_m: number, pose: { x_m: number, y_m: number, heading_deg: number }, dials: Record<string, number>, events: { type: string, t_s: number }[] }
     expect(status).toBe(1)
     expect(summary.dials).toEqual({ near: 0.2, cruise: 0.25 })
-    const turned = run('sim', 'demo/projects/kiss-the-fender', '--world', 'start=30 cm, 60 cm, 180 deg', '--world', 'grip=0.5', '--seconds', '1', '--json')
+    const turned = await called('sim', 'demo/projects/kiss-the-fender', '--world', 'start=30 cm, 60 cm, 180 deg', '--world', 'grip=0.5', '--seconds', '1', '--json')
     expect((JSON.parse(turned.stdout) as typeof summary).pose.x_m).toBeLessThan(0.3)
     expect(summary.path_m).toBeGreaterThan(Math.hypot(1, 0) - 0.5)
     expect(summary.events.map(e => e.type)).toEqual(expect.arrayContaining(['note', 'finish']))
-    const nearer = JSON.parse(run('sim', 'demo/projects/kiss-the-fender', '--json').stdout) as typeof summary
+    const nearer = JSON.parse((await called('sim', 'demo/projects/kiss-the-fender', '--json')).stdout) as typeof summary
     expect(nearer.path_m - summary.path_m).toBeCloseTo(0.07, 1)
   })
-  test('keeps a run with --record, which replay runs again: 0 the same to the bit, 1 not, 2 no run', () => {
+  test('keeps a run with --record, which replay runs again: 0 the same to the bit, 1 not, 2 no run', async () => {
     const path = file('kiss.run.json', '')
-    expect(run('sim', 'demo/projects/kiss-the-fender', '--seed', '4', '--seconds', '3', '--record', path).status).toBe(1)
-    expect(run('replay', path)).toMatchObject({ status: 0, stdout: expect.stringMatching(/^kiss-the-fender, seed 4, typical, 0 pokes, 3 s: the same to the bit \([0-9a-f]{16}\)\n$/) as string })
+    expect((await called('sim', 'demo/projects/kiss-the-fender', '--seed', '4', '--seconds', '3', '--record', path)).status).toBe(1)
+    expect(await called('replay', path)).toMatchObject({ status: 0, stdout: expect.stringMatching(/^kiss-the-fender, seed 4, typical, 0 pokes, 3 s: the same to the bit \([0-9a-f]{16}\)\n$/) as string })
     const kept = JSON.parse(readFileSync(path, 'utf8')) as object
     const poked = file('poked.run.json', JSON.stringify({ ...kept, engine: 999, pokes: [{ tick: 20, poke: 'hand', device: 'sonar', distance: 0.1 }] }))
-    expect(run('replay', poked)).toMatchObject({ status: 1, stdout: expect.stringMatching(/1 pokes.*not the same: .* and not [0-9a-f]{16}; it was made by engine 999/) as string })
-    expect(run('replay', file('no.run.json', JSON.stringify({ ...kept, seed: -1 })))).toMatchObject({ status: 2, stderr: expect.stringMatching(/no\.run\.json: seed: found -1; /) as string })
+    expect(await called('replay', poked)).toMatchObject({ status: 1, stdout: expect.stringMatching(/1 pokes.*not the same: .* and not [0-9a-f]{16}; it was made by engine 999/) as string })
+    expect(await called('replay', file('no.run.json', JSON.stringify({ ...kept, seed: -1 })))).toMatchObject({ status: 2, stderr: expect.stringMatching(/no\.run\.json: seed: found -1; /) as string })
   })
-  test('--help answers', () => {
-    expect(run('sim', '--help')).toMatchObject({ status: 0, stdout: expect.stringContaining('Usage: mindpath sim [options] <project>') as string })
+  test('--help answers', async () => {
+    expect(await called('sim', '--help')).toMatchObject({ status: 0, stdout: expect.stringContaining('Usage: mindpath sim [options] <project>') as string })
   })
-  test('a robot that would start inside of a wall, or off the deck, is refused with the place', () => {
+  test('a robot that would start inside of a wall, or off the deck, is refused with the place', async () => {
     const folder = mkdtempSync(join(tmpdir(), 'mindpath-cli-'))
     cpSync('demo', folder, { recursive: true })
     const path = join(folder, 'arenas', 'fender-quay.json')
     const arena = JSON.parse(readFileSync(path, 'utf8')) as Record<string, unknown>
-    const start = (change: object) => {
+    const start = async (change: object) => {
       writeFileSync(path, JSON.stringify({ ...arena, ...change }))
-      const { status, stderr } = run('sim', join(folder, 'projects', 'kiss-the-fender'), '--json')
+      const { status, stderr } = await called('sim', join(folder, 'projects', 'kiss-the-fender'), '--json')
       return `${status} ${stderr}`
     }
-    expect(start({ start: { at: ['60 cm', '60 cm'] }, walls: [{ from: ['50 cm', '20 cm'], to: ['70 cm', '1 m'] }] })).toMatch(/^2 .*start: found 0.6 m, 0.6 m; the robot would start inside of wall/s)
-    expect(start({ start: { at: ['-3 m', '60 cm'] } })).toMatch(/^2 .*off every deck/s)
+    expect(await start({ start: { at: ['60 cm', '60 cm'] }, walls: [{ from: ['50 cm', '20 cm'], to: ['70 cm', '1 m'] }] })).toMatch(/^2 .*start: found 0.6 m, 0.6 m; the robot would start inside of wall/s)
+    expect(await start({ start: { at: ['-3 m', '60 cm'] } })).toMatch(/^2 .*off every deck/s)
   })
   test.each([
     [['sim', 'demo/projects/kiss-the-fender', '--dial', 'far=3 cm'], 'the program has no dial far; it has near, cruise'],
@@ -98,6 +98,7 @@ describe('sim', () => {
     [['sim', 'demo/projects/kiss-the-fender', '--dial', 'near=9 m'], '--dial near=9 m: allowed is from 3 cm to 60 cm'],
     [['sim', 'demo/projects/kiss-the-fender', '--world', 'grip=often'], '--world grip: found'],
     [['sim', 'demo/projects/kiss-the-fender', '--world', 'start=50 cm, 60'], '--world start.at'],
+    [['sim', 'demo/projects/kiss-the-fender', '--world', 'walls[7].east=1 cm'], '--world moved.walls[7]: found walls[7]; the arena has nothing of this name that can be moved; it has fender, crate_1'],
     [['sim', 'demo/projects/kiss-the-fender', '--world', 'grip'], "argument 'grip' is invalid. expected NAME=VALUE, such as grip=0.6"],
     [['sim'], "missing required argument 'project'"],
     [['sim', 'nowhere'], 'there is no such file'],
@@ -111,19 +112,19 @@ describe('sim', () => {
     expect(stderr).toContain(says)
     expect(stdout).toBe('')
   })
-  test('a program with mistakes cannot run: all of them with their places', () => {
+  test('a program with mistakes cannot run: all of them with their places', async () => {
     const wrong = file('wrong.mindpath', 'when sonar.distance < 20\n  halt\notherwise\n  drvie 20 cm/s\n')
-    const { status, stderr } = run('sim', 'demo/projects/night-rounds', '--program', wrong)
+    const { status, stderr } = await called('sim', 'demo/projects/night-rounds', '--program', wrong)
     expect(status).toBe(2)
     expect(stderr).toContain(`${wrong}:1:23: 20 what?`)
     expect(stderr).toContain(`${wrong}:4:3: drvie is not a step`)
   })
-  test('a document with a wrong value names path, value and what is allowed', () => {
+  test('a document with a wrong value names path, value and what is allowed', async () => {
     const folder = mkdtempSync(join(tmpdir(), 'mindpath-demo-'))
     cpSync('demo', folder, { recursive: true })
     const robot = join(folder, 'robots', 'limpet.json')
     writeFileSync(robot, readFileSync(robot, 'utf8').replace('"mass": "0.9 kg"', '"mass": "900 kg"'))
-    const { status, stderr } = run('sim', join(folder, 'projects', 'night-rounds'))
+    const { status, stderr } = await called('sim', join(folder, 'projects', 'night-rounds'))
     expect(status).toBe(2)
     expect(stderr).toMatch(/limpet\.json: chassis\.mass: found "900 kg"; allowed is from 0\.02 kg to 50 kg/)
   })
@@ -137,54 +138,54 @@ describe('a project that travelled', () => {
     writeFileSync(path, zipSync(Object.fromEntries(Object.entries(change({ ...files })).map(([name, text]) => [name, strToU8(text)]))))
     return path
   }
-  test('runs from its zip as from its folder, and compiles', () => {
-    const hash = (project: string): unknown => (JSON.parse(run('sim', project, '--json').stdout) as { hash: string }).hash
+  test('runs from its zip as from its folder, and compiles', async () => {
+    const hash = async (project: string): Promise<unknown> => (JSON.parse((await called('sim', project, '--json')).stdout) as { hash: string }).hash
     const zip = zipped()
-    expect(hash(zip)).toBe(hash('demo/projects/kiss-the-fender'))
-    expect(run('compile', zip, '--json')).toMatchObject({ status: 0, stdout: run('compile', 'demo/projects/kiss-the-fender', '--json').stdout })
+    expect(await hash(zip)).toBe(await hash('demo/projects/kiss-the-fender'))
+    expect(await called('compile', zip, '--json')).toMatchObject({ status: 0, stdout: (await called('compile', 'demo/projects/kiss-the-fender', '--json')).stdout })
   })
-  test('is refused with file, place and value where something in it is wrong', () => {
-    expect(run('sim', zipped(f => ({ ...f, 'robot.json': f['robot.json']!.replace('"mass": "0.9 kg"', '"mass": "900 kg"') })))).toMatchObject({ status: 2, stderr: expect.stringMatching(/away\.zip: robot: chassis\.mass: found "900 kg"/) as string })
-    expect(run('sim', zipped(f => ({ ...f, 'arena.json': '{' })))).toMatchObject({ status: 2, stderr: expect.stringMatching(/away\.zip: arena\.json: it is not JSON/) as string })
-    expect(run('sim', file('odd.zip', 'no zip at all'))).toMatchObject({ status: 2, stderr: expect.stringContaining('odd.zip: the zip: it cannot be read as a zip') as string })
+  test('is refused with file, place and value where something in it is wrong', async () => {
+    expect(await called('sim', zipped(f => ({ ...f, 'robot.json': f['robot.json']!.replace('"mass": "0.9 kg"', '"mass": "900 kg"') })))).toMatchObject({ status: 2, stderr: expect.stringMatching(/away\.zip: robot: chassis\.mass: found "900 kg"/) as string })
+    expect(await called('sim', zipped(f => ({ ...f, 'arena.json': '{' })))).toMatchObject({ status: 2, stderr: expect.stringMatching(/away\.zip: arena\.json: it is not JSON/) as string })
+    expect(await called('sim', file('odd.zip', 'no zip at all'))).toMatchObject({ status: 2, stderr: expect.stringContaining('odd.zip: the zip: it cannot be read as a zip') as string })
   })
 })
 
 describe('check and format', () => {
-  test('check prints diagnostics and exits 1 on errors', () => {
+  test('check prints diagnostics and exits 1 on errors', async () => {
     const path = file('a.mindpath', 'dial far = 9 m\n\nwhen sonar.distance < far\n  halt\n  drvie 10 cm\n')
-    const { status, stdout } = run('check', path, '--json')
+    const { status, stdout } = await called('check', path, '--json')
     expect(status).toBe(1)
     expect(JSON.parse(stdout)).toEqual([
       { code: 'beyond-range', severity: 'warning', line: 3, column: 6, message: expect.stringContaining('reads up to 250 cm'), fix: null },
       { code: 'unknown-step', severity: 'error', line: 5, column: 3, message: expect.stringContaining('Did you mean drive?'), fix: 'Use drive' },
     ])
   })
-  test('check exits 0 where there are no errors', () => {
-    expect(run('check', 'demo/projects/night-rounds/program.mindpath', '--robot', 'demo/robots/limpet.json')).toMatchObject({ status: 0 })
+  test('check exits 0 where there are no errors', async () => {
+    expect(await called('check', 'demo/projects/night-rounds/program.mindpath', '--robot', 'demo/robots/limpet.json')).toMatchObject({ status: 0 })
   })
-  test('format writes the canonical form, and leaves alone what cannot be read', () => {
+  test('format writes the canonical form, and leaves alone what cannot be read', async () => {
     const good = file('a.mindpath', 'when   sonar.sees  # near\n    halt\n')
-    expect(run('format', good).status).toBe(0)
+    expect((await called('format', good)).status).toBe(0)
     expect(readFileSync(good, 'utf8')).toBe('when sonar.sees  # near\n  halt\n')
     const bad = file('b.mindpath', 'when   sonar.sees\n    hlat\n')
-    expect(run('format', bad).status).toBe(1)
+    expect((await called('format', bad)).status).toBe(1)
     expect(readFileSync(bad, 'utf8')).toBe('when   sonar.sees\n    hlat\n')
   })
 })
 
 describe('compile', () => {
   const fender = 'demo/projects/kiss-the-fender'
-  test('prints the intermediate program of a project, the same as of its file on its robot', () => {
-    const { status, stdout } = run('compile', fender, '--json')
+  test('prints the intermediate program of a project, the same as of its file on its robot', async () => {
+    const { status, stdout } = await called('compile', fender, '--json')
     expect(status).toBe(0)
     const program = JSON.parse(stdout) as { mindpath: string, version: number, robot: string, dials: { name: string, value: number }[] }
     expect(program).toMatchObject({ mindpath: 'program', version: PROGRAM_VERSION, robot: 'limpet', dials: [{ name: 'near', value: 0.13 }, { name: 'cruise', value: 0.25 }] })
-    expect(run('compile', `${fender}/program.mindpath`, '--robot', 'demo/robots/limpet.json').stdout).toBe(`${JSON.stringify(program, null, 2)}\n`)
+    expect((await called('compile', `${fender}/program.mindpath`, '--robot', 'demo/robots/limpet.json')).stdout).toBe(`${JSON.stringify(program, null, 2)}\n`)
   })
-  test('a program that cannot run: 2, and file, line and column of each error', () => {
+  test('a program that cannot run: 2, and file, line and column of each error', async () => {
     const broken = file('broken.mindpath', 'otherwise -> halt\nwhen sonar.width < 3 cm -> halt\n')
-    expect(run('compile', broken)).toMatchObject({ status: 2, stdout: '', stderr: expect.stringContaining(`${broken}:2:12: `) as string })
+    expect(await called('compile', broken)).toMatchObject({ status: 2, stdout: '', stderr: expect.stringContaining(`${broken}:2:12: `) as string })
   })
   test.each([
     [['compile'], "missing required argument 'project or file'"],
@@ -267,13 +268,13 @@ describe('trials', () => {
     const one = run(...args, '--workers', '1')
     expect([one.status, JSON.parse(one.stdout)]).toEqual([0, said])
   })
-  test('keeps a run of every way to fail, which why and replay read', () => {
+  test('keeps a run of every way to fail, which why and replay read', async () => {
     const folder = mkdtempSync(join(tmpdir(), 'mindpath-'))
     const { status, stdout } = run('trials', 'demo/projects/kiss-the-fender', '--seeds', '1..3', '--programs', 'demo/projects/kiss-the-fender/first-try.mindpath', '--keep', folder)
     expect(status).toBe(0)
     const [, path, at] = /kept: (\S+\.mindrun); \.\/mindpath why \S+ --at ([\d.]+s)/.exec(stdout)!
-    expect(run('replay', path!).stdout).toContain('the same to the bit')
-    expect(run('why', path!, '--at', at!)).toMatchObject({ status: 0 })
+    expect((await called('replay', path!)).stdout).toContain('the same to the bit')
+    expect(await called('why', path!, '--at', at!)).toMatchObject({ status: 0 })
   })
   test('looks for where a program fails, makes that small, and keeps the arena and the run', async () => {
     const folder = mkdtempSync(join(tmpdir(), 'mindpath-'))
@@ -303,5 +304,31 @@ describe('trials', () => {
     [['--queue', 'here:6379'], /expected an address such as redis/],
   ])('%j cannot: 2, and says why', async (more, says) => {
     expect(await called('trials', 'demo/projects/kiss-the-fender', ...more)).toMatchObject({ status: 2, stdout: '', stderr: expect.stringMatching(says) })
+  })
+})
+
+describe('wiring', () => {
+  test('prints how a robot is connected to a board, keeps a plan of it, and says what the board cannot have', async () => {
+    const svg = file('plan.svg', '')
+    const { status, stdout } = await called('wiring', 'demo/projects/kiss-the-fender', '--board', 'rp2040', '--svg', svg)
+    expect(status).toBe(0)
+    expect(stdout).toMatch(/^limpet on rp2040 \(RP2040\), as would do: the robot says nothing of this board\n/)
+    expect(stdout).toMatch(/\nP2 +sonar +trigger and echo +trigger +GP14\n +echo +GP15 +divider 10 kΩ, 20 kΩ\n/)
+    expect(readFileSync(svg, 'utf8')).toMatch(/^<svg [^]*limpet on rp2040/)
+    const json = JSON.parse((await called('wiring', 'demo/projects/kiss-the-fender', '--board', 'firmata', '--json')).stdout) as { own: boolean, leftOut: string[], problems: { severity: string }[] }
+    expect(json).toMatchObject({ own: false, leftOut: ['horn'] })
+    expect(json.problems.every(p => p.severity === 'note')).toBe(true)
+  })
+  test('keeps to what the robot says, and ends with 1 where that cannot be built', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'mindpath-'))
+    cpSync('demo', folder, { recursive: true })
+    const [path, project] = [join(folder, 'robots', 'limpet.json'), join(folder, 'projects', 'kiss-the-fender')]
+    const robot = JSON.parse(readFileSync(path, 'utf8')) as object
+    writeFileSync(path, JSON.stringify({ ...robot, wiring: { board: 'atmega328p', ports: { P4: { by: 'switch', pins: { signal: 'D0' } } } } }))
+    const { status, stdout } = await called('wiring', project)
+    expect(status).toBe(1)
+    expect(stdout).toMatch(/^limpet on atmega328p \(ATmega328P\), as the robot says\n/)
+    expect(stdout).toContain('error: wiring.ports.P4.pins.signal: found D0; D0 is left alone: serial line from the computer')
+    expect(await called('wiring', project, '--board', 'toaster')).toMatchObject({ status: 2, stderr: expect.stringContaining('known are atmega328p, rp2040, esp32, firmata') })
   })
 })

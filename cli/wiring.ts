@@ -1,0 +1,54 @@
+import type { Command } from 'commander'
+import { stat, writeFile } from 'node:fs/promises'
+import { BOARDS, checkWiring, readBoard, suggestWiring, wiredPorts, wiringPlan, type Board } from '../core/hardware'
+import { readRobot } from '../core/robot'
+import { readJson } from './files'
+import { readFolder } from './project'
+import { UsageError, type Exit } from './usage'
+
+interface Options { readonly board?: string, readonly svg?: string, readonly json?: true }
+
+/** Prints how a project's robot is connected to a board: as its document says, or as would do where it says nothing of that board. 1 when it cannot be built so. */
+export function addWiring(program: Command, exit: Exit): void {
+  program.command('wiring').description('How a robot is connected to a board, and what is wrong with that (docs/hardware.md).').argument('<project>', 'a folder, such as demo/projects/night-rounds, or a zip of one')
+    .option('--board <name or file>', `the board: ${BOARDS.map(b => b.name).join(', ')}, or the file of another`)
+    .option('--svg <file>', 'also a plan to build from').option('--json', 'in one line')
+    .action(async (project: string, options: Options) => { exit.code = await wiring(project, options) })
+}
+
+async function wiring(folder: string, options: Options): Promise<number> {
+  const { documents } = await readFolder(folder)
+  const read = readRobot(documents.robot)
+  if (!read.ok) throw new UsageError(read.problems.map(p => `${folder}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
+  const robot = read.value
+  const board = await boardOf(options.board ?? robot.wiring?.board ?? BOARDS[0]!.name)
+  const own = robot.wiring?.board === board.name ? robot.wiring : null
+  const { wiring: chosen, leftOut } = own === null ? suggestWiring(robot, board) : { wiring: own, leftOut: [] }
+  const problems = checkWiring(robot, board, chosen)
+  if (options.svg !== undefined) await writeFile(options.svg, wiringPlan(robot, board, chosen))
+  const wrong = problems.some(p => p.severity === 'error')
+  if (options.json === true) {
+    process.stdout.write(`${JSON.stringify({ board: board.name, own: own !== null, wiring: chosen, leftOut, problems })}\n`)
+    return wrong ? 1 : 0
+  }
+  const rows = wiredPorts(robot, board, chosen).flatMap(({ fitted, by, wires }) => by === null ? [] : wires.map((w, i) => [i === 0 ? fitted.port : '', i === 0 ? fitted.name : '', i === 0 ? by.name : '', w.line, w.pin, w.note]))
+  const table = [['port', 'what', 'by', 'line', 'pin', ''], ...rows]
+  const widths = table[0]!.map((_, c) => Math.max(...table.map(row => row[c]!.length)))
+  process.stdout.write([
+    `${robot.name} on ${board.name} (${board.chip}), ${own === null ? 'as would do: the robot says nothing of this board' : 'as the robot says'}`,
+    ...table.map(row => row.map((cell, c) => cell.padEnd(widths[c]!)).join('  ').trimEnd()),
+    ...problems.map(p => `${p.severity}: ${p.path}: found ${p.value}; ${p.message}`),
+    ...options.svg === undefined ? [] : [`kept: ${options.svg}`],
+  ].join('\n') + '\n')
+  return wrong ? 1 : 0
+}
+
+/** A board that is known by name, or that a file holds. */
+async function boardOf(called: string): Promise<Board> {
+  const known = BOARDS.find(b => b.name === called)
+  if (known !== undefined) return known
+  if (!await stat(called).then(() => true, () => false)) throw new UsageError(`--board is ${called}; known are ${BOARDS.map(b => b.name).join(', ')}, and there is no file of that name`)
+  const read = readBoard(await readJson(called))
+  if (!read.ok) throw new UsageError(read.problems.map(p => `${called}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
+  return read.value
+}

@@ -1,0 +1,8 @@
+export { readBoard, BOARD_VERSION, type Board, type Pin } from './board'
+export { BOARDS } from './boards'
+export { checkWiring, connectionOf, hex, type WiringProblem } from './check'
+export { divided } from './claims'
+export { fittedOn, type Fitted } from './fitted'
+export { suggestWiring, type Suggestion } from './suggest'
+export { wiringPlan } from './plan'
+export { wiredPorts, type Wire, type WiredPort } from './wires'

@@ -1,0 +1,152 @@
+import fc from 'fast-check'
+import { readdirSync, readFileSync } from 'node:fs'
+import { SaxesParser } from 'saxes'
+import { describe, expect, test } from 'vitest'
+import { BOARDS, checkWiring, fittedOn, readBoard, suggestWiring, wiredPorts, wiringPlan, type Board } from '../../../core/hardware'
+import { readRobot, type PortWiring, type Robot, type Wiring } from '../../../core/robot'
+import atmega328p from '../../../core/hardware/boards/atmega328p.json'
+
+const documentOf = (file: string): Record<string, unknown> => JSON.parse(readFileSync(`demo/robots/${file}`, 'utf8')) as Record<string, unknown>
+function robotOf(document: unknown): Robot {
+  const read = readRobot(document)
+  if (!read.ok) throw new Error(JSON.stringify(read.problems))
+  return read.value
+}
+const board = (name: string): Board => BOARDS.find(b => b.name === name)!
+const ROBOTS = readdirSync('demo/robots').map(file => robotOf(documentOf(file)))
+const LIMPET = robotOf(documentOf('limpet.json'))
+
+/** What is wrong, as lines; with one port of what would do wired otherwise. */
+function wrong(on: string, port: string, other: Partial<PortWiring> | null, robot = LIMPET): readonly string[] {
+  const { wiring } = suggestWiring(robot, board(on))
+  const ports: Wiring['ports'] = other === null ? Object.fromEntries(Object.entries(wiring.ports).filter(([p]) => p !== port)) : { ...wiring.ports, [port]: { ...wiring.ports[port]!, ...other } }
+  return checkWiring(robot, board(on), { board: on, ports }).filter(p => p.severity === 'error').map(p => `${p.path}: found ${p.value}; ${p.message}`)
+}
+
+describe('a board', () => {
+  test.each([
+    ['a pin twice', { buses: [], pins: [{ name: 'D1', side: 'left', can: [] }, { name: 'D1', side: 'left', can: [] }] }, 'pins[1].name', 'taken'],
+    ['what no pin can do', { pins: [{ name: 'D1', side: 'left', can: ['fly'] }] }, 'pins[0].can[0]', 'allowed is one of input, pull-up'],
+    ['a bus on no pin', { buses: [{ name: 'i2c', sda: 'Z9', scl: 'A5' }] }, 'buses[0].sda', 'the board has no such pin; it has D0'],
+    ['too many volts', { volts: 12 }, 'volts', 'allowed is 5.5 or less'],
+    ['what takes a timer and does not beat', { takes: { sing: 'timer 1' } }, 'takes', 'does not know sing'],
+  ])('is refused with %s', (_, part, path, message) => {
+    const read = readBoard({ ...atmega328p, ...part })
+    expect(read).toMatchObject({ ok: false, problems: [{ path: expect.stringContaining(path), message: expect.stringContaining(message) }] })
+  })
+})
+
+describe('what would do', () => {
+  test('connects every demo robot to every board, or says what it leaves out and why; nothing is wrong with the rest', () => {
+    for (const robot of ROBOTS) {
+      for (const on of BOARDS) {
+        const { wiring, leftOut } = suggestWiring(robot, on)
+        const problems = checkWiring(robot, on, wiring)
+        const missing = fittedOn(robot).filter(f => wiring.ports[f.port] === undefined && f.connections.length > 0)
+        expect(missing.map(f => f.name).sort(), `${robot.name} on ${on.name}`).toEqual([...leftOut].sort())
+        expect(problems.filter(p => p.severity === 'error' && !missing.some(f => f.port === p.port)), `${robot.name} on ${on.name}`).toEqual([])
+        for (const f of missing) expect(problems.some(p => p.port === f.port && /not connected|cannot have/.test(p.message))).toBe(true)
+      }
+    }
+  })
+  test('of any robot with some of that, in whatever order, is a wiring that can be built', () => {
+    const all = ROBOTS.map(r => r.name)
+    fc.assert(fc.property(fc.constantFrom(...all), fc.constantFrom(...BOARDS), fc.infiniteStream(fc.double({ min: 0, max: 1, noNaN: true })), fc.double({ min: 0.2, max: 1, noNaN: true }), (name, on, ranks, share) => {
+      const document = documentOf(`${name.replace('_', '-')}.json`) as { devices: { name: string, mount: { on?: string } }[] }
+      const rank = new Map(document.devices.map(d => [d.name, ranks.next().value as number]))
+      const devices = document.devices.filter(d => d.mount.on === undefined && rank.get(d.name)! <= share).sort((a, b) => rank.get(a.name)! - rank.get(b.name)!)
+      const robot = robotOf({ ...document, devices, gestures: [] })
+      const { wiring, leftOut } = suggestWiring(robot, on)
+      const open = fittedOn(robot).filter(f => leftOut.includes(f.name)).map(f => f.port)
+      expect(checkWiring(robot, on, wiring).filter(p => p.severity === 'error' && !open.includes(p.port!))).toEqual([])
+      expect(robotOf({ ...document, devices, gestures: [], wiring }).wiring).toEqual(wiring)
+    }), { numRuns: 150 })
+  })
+  test('takes another part where two would answer at once, and a divider where the board takes less', () => {
+    const on5 = suggestWiring(LIMPET, board('atmega328p')).wiring.ports
+    expect([on5['P6']!.address, on5['P7']]).toEqual([0x29, { by: 'bus and shut line', bus: 'i2c', address: 0x30, pins: { shut: expect.any(String) as string } }])
+    expect(on5['P2']!.divider).toBeUndefined()
+    const on3 = suggestWiring(LIMPET, board('rp2040')).wiring.ports
+    expect([on3['P6']!.bus, on3['P7']!.bus, on3['P7']!.by]).toEqual(['i2c0', 'i2c1', 'bus'])
+    expect(on3['P2']).toMatchObject({ by: 'trigger and echo', divider: [10, 20] })
+  })
+  test('leaves out no more than it must: a third motor with an encoder has no pin that counts edges', () => {
+    const document = documentOf('limpet.json') as { devices: object[] }
+    const robot = robotOf({ ...document, devices: [{ name: 'winch', kind: 'motor', port: 'C', mount: { up: '5 cm' } }] })
+    const { wiring, leftOut } = suggestWiring(robot, board('atmega328p'))
+    expect(leftOut).toEqual([])
+    expect(['A', 'B', 'C'].map(port => wiring.ports[port]!.by).sort()).toEqual(['no encoder', 'pin and direction', 'pin and direction'])
+  })
+})
+
+describe('what is wrong with a wiring', () => {
+  test.each<[string, string, string, Partial<PortWiring> | null, RegExp]>([
+    ['a port that is not connected', 'atmega328p', 'P2', null, /^wiring\.ports\.P2: found nothing; sonar is not connected$/],
+    ['a way that its device does not have', 'atmega328p', 'P2', { by: 'telepathy' }, /ports\.P2\.by: found telepathy; a sonar is connected by trigger and echo, voltage, bus$/],
+    ['a line on no pin', 'atmega328p', 'P2', { pins: { trigger: 'D9' } }, /ports\.P2\.pins\.echo: found nothing; echo of sonar is on no pin$/],
+    ['a line that it has not', 'atmega328p', 'P4', { pins: { signal: 'D11', led: 'A3' } }, /ports\.P4\.pins\.led: found A3; by switch, bumper_left has no line led; it has signal$/],
+    ['a pin that there is not', 'atmega328p', 'P4', { pins: { signal: 'D99' } }, /pins\.signal: found D99; the board has no such pin; it has D0, D1/],
+    ['a pin taken twice', 'atmega328p', 'P4', { pins: { signal: 'D2' } }, /pins\.signal: found D2; D2 has encoder a of left wheel already; a pin takes one$/],
+    ['a pin of the bus', 'atmega328p', 'P4', { pins: { signal: 'A4' } }, /A4 has sda of the bus i2c already/],
+    ['a pin that is left alone', 'atmega328p', 'P4', { pins: { signal: 'D0' } }, /D0 is left alone: serial line from the computer$/],
+    ['a pin that cannot do it', 'atmega328p', 'A', { pins: { 'power': 'A3', 'direction': 'D7', 'encoder a': 'D2', 'encoder b': 'D8' } }, /pins\.power: found A3; A3 cannot do what this needs, pwm \(power by pulses\); it can do input/],
+    ['no pull-up where it needs one', 'esp32', 'P4', { pins: { signal: 'IO34' } }, /IO34 cannot do what this needs, pull-up/],
+    ['a beat that a tone takes', 'atmega328p', 'A', { pins: { 'power': 'D3', 'direction': 'D7', 'encoder a': 'D2', 'encoder b': 'D8' } }, /timer 2, which power of left wheel has for the strength of a motor or lamp$/],
+    ['the same output twice', 'rp2040', 'A', { pins: { 'power': 'GP26', 'direction': 'GP3', 'encoder a': 'GP8', 'encoder b': 'GP9' } }, /GP10 and GP26 \(power of left wheel\) are the same output of slice 5: both would do the same$/],
+    ['an address that such a part has not', 'atmega328p', 'P1', { address: 0x29 }, /ports\.P1\.address: found 0x29; such a part has the address 0x68, 0x69$/],
+    ['an address twice on a bus', 'rp2040', 'P7', { bus: 'i2c0' }, /ports\.P7\.address: found 0x29; floor has this address on i2c0 already: both would answer at once$/],
+    ['a bus that there is not', 'atmega328p', 'P1', { bus: 'i2c7' }, /ports\.P1\.bus: found i2c7; expected one of the board's buses: i2c$/],
+    ['too many volts', 'rp2040', 'P2', { divider: undefined }, /pins\.echo: found GP15; echo gives 5 V: 5\.0 V would damage a pin that takes 3\.3 V; two resistors, a divider, bring it down$/],
+    ['a divider that leaves too much', 'rp2040', 'P2', { divider: [1, 20] }, /ports\.P2\.divider: found 1 and 20; echo gives 5 V, and with the divider: 4\.8 V would damage/],
+    ['a divider that leaves too little', 'rp2040', 'P2', { divider: [30, 10] }, /1\.3 V is too little to be told from nothing: 2\.0 V or more is$/],
+    ['a curve of another kind', 'atmega328p', 'P2', { by: 'voltage', pins: { signal: 'A3' }, curve: [{ volts: 0, reads: '0 cm' }, { volts: 5, reads: '20 deg' }] }, /curve\[1\]\.reads: found 20 deg; expected a length/],
+  ])('%s', (_, on, port, other, message) => {
+    const said = wrong(on, port, other)
+    expect(said.filter(line => message.test(line)), said.join('\n')).toHaveLength(1)
+  })
+  test('a port that nothing is on', () => {
+    const { wiring } = suggestWiring(LIMPET, board('atmega328p'))
+    expect(checkWiring(LIMPET, board('atmega328p'), { ...wiring, ports: { ...wiring.ports, X: { by: 'switch', pins: {} } } })).toContainEqual(expect.objectContaining({ path: 'wiring.ports.X', message: expect.stringContaining('there is something on A, B, P2') }))
+  })
+  test('more than the board feeds', () => {
+    const weak = { ...board('atmega328p'), current: { pin: 0.02, pins: 0.15, supply: 0.1 } }
+    expect(checkWiring(LIMPET, weak, suggestWiring(LIMPET, weak).wiring)).toContainEqual(expect.objectContaining({ severity: 'error', port: null, value: '138 mA', message: 'all together take more than the board feeds, 100 mA: feed some of them from the battery' }))
+  })
+  test('what is lost is told, and is no error', () => {
+    const notes = checkWiring(LIMPET, board('firmata'), suggestWiring(LIMPET, board('firmata')).wiring).map(p => `${p.severity} ${p.port}: ${p.message}`)
+    expect(notes).toContainEqual(expect.stringMatching(/^note A: how far and how fast it turns is not known/))
+    expect(notes).toContainEqual('note P9: this board cannot have horn: no pin of it can do tone; the robot is without it')
+    expect(notes).toContainEqual(expect.stringMatching(/^note P2: what a voltage of sonar means is not given/))
+    const cuttle = ROBOTS.find(r => r.name === 'cuttle')!
+    expect(checkWiring(cuttle, board('esp32'), suggestWiring(cuttle, board('esp32')).wiring).map(p => p.message)).toContain('no board here can have a camera: the robot is without it')
+  })
+  test('is told of the document, with place and value, before any board is known', () => {
+    const read = readRobot({ ...documentOf('limpet.json'), wiring: { board: 'atmega328p', ports: { P1: { by: 'bus', pins: {}, address: 3 }, P2: { by: 'voltage', pins: {}, curve: [{ volts: 2, reads: '1 m' }, { volts: 1, reads: '2 m' }] } } } })
+    expect(read).toMatchObject({ ok: false, problems: [{ path: 'wiring.ports.P1.address', message: 'allowed is from 8 (0x08) to 119 (0x77)' }, { path: 'wiring.ports.P2.curve', message: 'expected the points with rising volts' }] })
+  })
+})
+
+describe('the plan to build from', () => {
+  test.each(ROBOTS.flatMap(robot => BOARDS.map(on => [robot, on] as const)).map(([robot, on]) => [robot.name, on.name, robot, on] as const))('of %s on %s has every device, line and pin', (_, __, robot, on) => {
+    const { wiring } = suggestWiring(robot, on)
+    const words: string[] = []
+    let wires = 0
+    let height = 0
+    const parser = new SaxesParser()
+    parser.on('opentag', ({ name, attributes }) => {
+      const a = attributes as Record<string, string>
+      if (name === 'path') wires++
+      if (name === 'svg') height = Number(a['height'])
+      if (name === 'rect' && a['class'] === 'box') expect(Number(a['y']) + Number(a['height']) + 76).toBeLessThanOrEqual(height)
+    })
+    parser.on('text', (text) => { if (text.trim() !== '') words.push(text.trim()) })
+    parser.write(wiringPlan(robot, on, wiring)).close()
+    const ports = wiredPorts(robot, on, wiring).filter(p => p.by !== null)
+    const lines = ports.flatMap(p => p.wires)
+    for (const p of ports) expect(words).toEqual(expect.arrayContaining([p.fitted.name, `port ${p.fitted.port}`]))
+    for (const line of lines) expect(words.some(w => w.startsWith(line.line))).toBe(true)
+    for (const pin of on.pins) expect(words).toContain(pin.name)
+    // A wire that is not drawn through has an end at either side.
+    expect(wires).toBe(lines.length + words.filter(w => w.startsWith('to ')).length)
+  })
+})
