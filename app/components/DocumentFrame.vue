@@ -6,7 +6,7 @@ import { useProjectStore } from '~/draft/project'
 
 /** The frame of a view that builds a document of the project: its bar with what is saved and undone, what is told, and the view below. */
 const { view, wrong } = defineProps<{
-  view: 'robot' | 'arena'
+  view: 'robot' | 'arena' | 'hardware'
   /** What is wrong with the document, in a few words; empty while nothing is. */
   wrong: string
   depth: { readonly past: number, readonly future: number }

@@ -2,7 +2,7 @@
 import { useProjectStore } from '~/draft/project'
 
 /** The bar of a view of a project: back to all projects, the title, the views; then what the view says of itself, and at the right what it does. */
-defineProps<{ view: 'robot' | 'arena' | 'runs' | 'trials' }>()
+defineProps<{ view: 'robot' | 'arena' | 'runs' | 'trials' | 'hardware' }>()
 const project = useProjectStore()
 </script>
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The views of one project. */
-defineProps<{ project: string, view: 'bench' | 'robot' | 'arena' | 'runs' | 'trials' }>()
+defineProps<{ project: string, view: 'bench' | 'robot' | 'arena' | 'runs' | 'trials' | 'hardware' }>()
 </script>
 
 <template>
@@ -10,6 +10,7 @@ defineProps<{ project: string, view: 'bench' | 'robot' | 'arena' | 'runs' | 'tri
     <NuxtLink :to="`/projects/${project}/arena`" :aria-current="view === 'arena' ? 'page' : undefined">Arena</NuxtLink>
     <NuxtLink :to="`/projects/${project}/runs`" :aria-current="view === 'runs' ? 'page' : undefined">Runs</NuxtLink>
     <NuxtLink :to="`/projects/${project}/trials`" :aria-current="view === 'trials' ? 'page' : undefined">Trials</NuxtLink>
+    <NuxtLink :to="`/projects/${project}/hardware`" :aria-current="view === 'hardware' ? 'page' : undefined">Hardware</NuxtLink>
   </nav>
 </template>
 

@@ -39,7 +39,7 @@ export interface Board {
   readonly takes: Readonly<Partial<Record<Ability, string>>>
 }
 
-const bytes = () => plainNumber().integer('expected a whole number of bytes').min(0).max(2 ** 32).required()
+const bytes = () => plainNumber().integer('expected a whole number of bytes').min(0).max(4_294_967_296).required()
 const milliamperes = () => plainNumber().min(0).max(10_000).required()
 const pinSchema = object({
   name: text().matches(/^[A-Za-z0-9_]{1,12}$/, 'expected 1 to 12 letters, digits and _').required(),

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
-import { ask, copyOf, go, hasText, keepRuns, launch, openPage, press, until } from './browser'
+import { ask, copyOf, go, hasText, keepRuns, launch, openPage, pick, press, until } from './browser'
 
 /** Reached by everybody: what axe-core finds on each view and state, in light and dark. */
 
@@ -123,6 +123,15 @@ describe('in light and in dark, axe-core finds nothing', () => {
     expect(await found(page)).toEqual([])
     await page.click('.devices [data-device=""]')
     await page.waitForSelector('[data-body="chassis.clearance"]')
+    expect(await found(page)).toEqual([])
+    await page.close()
+  })
+  test('on the hardware, as would do and with something in the way', async () => {
+    const page = await at(`${await bench('Kiss the fender')}/hardware`)
+    await page.waitForSelector('.plan svg')
+    expect(await found(page)).toEqual([])
+    await pick(page, '[aria-label="bumper_left, port P4"] .line:nth-of-type(2)', 'D2')
+    await page.waitForSelector('[aria-label="bumper_left, port P4"] .wrong')
     expect(await found(page)).toEqual([])
     await page.close()
   })

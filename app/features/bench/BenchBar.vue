@@ -80,8 +80,13 @@ const offersLast = computed(() => bench.runHindrance !== null && project.data?.r
   .word { display: none; }
   .title { flex-basis: 140px; }
   .bar :deep(.tabs a) { padding-inline: 7px; }
-  .speed :deep(.key) { display: none; }
+  /* Their tips and the sheet of keys tell them. */
+  .bar :deep(.v-btn:not(.run, .pause) .key) { display: none; }
   .speed { width: 62px; }
+  .pause { width: 102px; }
+  .run { min-width: 118px; }
+  /* The sign says how saving stands, where all is well. */
+  .save.saved { width: 12px; min-width: 12px; text-overflow: clip; flex: none; }
 }
 @container bar (max-width: 1160px) {
   .bar :deep(.key) { display: none; }
@@ -90,14 +95,15 @@ const offersLast = computed(() => bench.runHindrance !== null && project.data?.r
   .speed { width: 62px; }
   .run { min-width: 84px; }
 }
-/* On a tablet the sign says how saving stands, and a single tick is its key's. */
+/* On a tablet a single tick is its key's. */
 @container bar (max-width: 1060px) {
   .bar :deep(.v-toolbar__content) { gap: 2px; padding-inline: 6px; }
-  .bar :deep(.tabs a) { padding-inline: 4px; }
+  .bar :deep(.tabs) { gap: 0; }
+  .bar :deep(.tabs a) { padding-inline: 3px; font-size: 12.5px; }
   .title { min-width: 40px; }
+  .run { min-width: 74px; }
   .home { padding-inline: 4px; }
-  .pause { width: 60px; }
-  .save.saved { width: 12px; min-width: 12px; text-overflow: clip; flex: none; }
+  .pause { width: 58px; }
   .tick { display: none; }
   .clock { font-size: 15px; width: 68px; }
   .seed .v-input { width: 50px; }

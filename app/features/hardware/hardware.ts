@@ -1,0 +1,34 @@
+import { defineStore } from 'pinia'
+import { computed, ref } from 'vue'
+import { BOARDS, checkWiring, fittedOn, suggestWiring, wiringPlan, type Board } from '~~/core/hardware'
+import type { PortWiring, Wiring } from '~~/core/robot'
+import { plain } from '~/draft/document'
+import { useRobotStore } from '~/features/robot/robot'
+
+/** How the project's robot is connected to a board: as its document says, or as would do where it says nothing of that board. */
+export const useHardwareStore = defineStore('hardware', () => {
+  const robots = useRobotStore()
+  const chosen = ref<string | null>(null)
+  const board = computed((): Board => BOARDS.find(b => b.name === (chosen.value ?? robots.robot?.wiring?.board)) ?? BOARDS[0]!)
+  /** Whether the robot says how it is connected to this board. */
+  const own = computed(() => robots.robot?.wiring?.board === board.value.name)
+  const suggestion = computed(() => robots.robot === null ? null : suggestWiring(robots.robot, board.value))
+  const wiring = computed((): Wiring => own.value ? robots.robot!.wiring! : suggestion.value?.wiring ?? { board: board.value.name, ports: {} })
+  const fitted = computed(() => robots.robot === null ? [] : fittedOn(robots.robot))
+  const problems = computed(() => robots.robot === null ? [] : checkWiring(robots.robot, board.value, wiring.value))
+  const plan = computed(() => robots.robot === null ? '' : wiringPlan(robots.robot, board.value, wiring.value))
+
+  /** Writes a wiring into the robot's document; a step that undo takes back. */
+  function keep(next: Wiring = wiring.value, what = ''): void {
+    robots.change(what, (d) => { d['wiring'] = plain(next) })
+    chosen.value = null
+  }
+  /** As would do, in place of what the robot says. */
+  function suggest(): void { if (suggestion.value !== null) keep(suggestion.value.wiring) }
+  function connect(port: string, wired: PortWiring): void {
+    keep({ board: board.value.name, ports: { ...wiring.value.ports, [port]: wired } }, `wiring ${port}`)
+  }
+  const choose = (name: string): void => { chosen.value = name }
+
+  return { board, own, wiring, fitted, problems, plan, keep, suggest, connect, choose }
+})

@@ -1,0 +1,3 @@
+<template>
+  <HardwareView />
+</template>

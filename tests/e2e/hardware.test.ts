@@ -1,0 +1,78 @@
+import type { Browser, Page } from 'puppeteer-core'
+import { afterAll, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest'
+import type { Wiring } from '../../core/robot'
+import { ask, copyOf, hasText, launch, openPage, pick, press, savedFile, text, until } from './browser'
+
+let browser: Browser
+let page: Page
+let errors: string[]
+let id = ''
+beforeAll(async () => { browser = await launch() })
+beforeEach(async () => {
+  id = await copyOf(inject('address'), 'Kiss the fender');
+  ({ page, errors } = await openPage(browser, `${inject('address')}/projects/${id}/hardware`))
+  await page.waitForSelector('.plan svg')
+  return () => page.close()
+})
+afterAll(() => browser.close())
+
+const kept = async (): Promise<Wiring | undefined> => (await ask<{ robot: { wiring?: Wiring } }>(inject('address'), `/api/projects/${id}`)).robot.wiring
+const board = async (name: string): Promise<void> => {
+  await page.evaluate((wanted) => { [...document.querySelectorAll<HTMLElement>('.boards .v-list-item')].find(e => e.textContent?.startsWith(wanted) === true)!.click() }, name)
+  await until(page, `document.querySelector('.plan svg title').textContent === ${JSON.stringify(`Wiring of limpet to ${name}`)}`)
+}
+
+describe('the Hardware view', () => {
+  test('shows what would do for every board, and writes it into the robot by a key; undo takes it back', async () => {
+    for (const [name, pin] of [['esp32', 'IO21'], ['firmata', 'D13'], ['rp2040', 'GP28']] as const) {
+      await board(name)
+      expect(await page.$$eval('.plan text', all => all.map(e => e.textContent))).toContain(pin)
+    }
+    expect(await text(page, '[aria-label="How it is wired"]')).toContain('As would do: the robot does not say yet.')
+    await page.keyboard.press('k')
+    await until(page, hasText('[aria-label="How it is wired"]', 'As the robot says.'))
+    await expect.poll(async () => (await kept())?.board).toBe('rp2040')
+    expect((await kept())!.ports['P2']).toMatchObject({ by: 'trigger and echo', divider: [10, 20] })
+    await press(page, 'Control', 'z')
+    await until(page, hasText('[aria-label="How it is wired"]', 'the robot does not say yet'))
+    await expect.poll(kept).toBeUndefined()
+    expect(errors).toEqual([])
+  })
+  test('a pin that another has is said at both places, and in the plan', async () => {
+    await pick(page, '[aria-label="bumper_left, port P4"] .line:nth-of-type(2)', 'D2 (left wheel, encoder a)')
+    await until(page, hasText('[aria-label="bumper_left, port P4"] .wrong', 'D2 has encoder a of left wheel already; a pin takes one'))
+    expect(await text(page, '.count')).toContain('✕ 1 in the way')
+    expect(await text(page, '.said .error')).toContain('bumper_left: D2 has encoder a of left wheel already')
+    await expect.poll(async () => (await kept())?.ports['P4']?.pins).toEqual({ signal: 'D2' })
+    await page.click('[aria-label="How it is wired"] .v-btn')
+    await until(page, hasText('.count', '● nothing in the way'))
+  })
+  test('another way to connect a device has its own lines, and a voltage its curve', async () => {
+    await pick(page, '[aria-label="sonar, port P2"] .line', 'voltage')
+    await until(page, hasText('[aria-label="sonar, port P2"]', 'a voltage that grows with the distance'))
+    await pick(page, '[aria-label="sonar, port P2"] .line:nth-of-type(2)', 'A3')
+    await page.click('[aria-label="sonar, port P2"] .more')
+    await until(page, `document.querySelectorAll('[aria-label="sonar, port P2"] .point').length === 2`)
+    const far = '[aria-label="What sonar reads at point 2"]'
+    await page.click(far, { count: 3 })
+    await page.keyboard.type('2.5 kg')
+    await page.keyboard.press('Tab')
+    await until(page, hasText('[aria-label="sonar, port P2"] .wrong', 'expected a length'))
+    await page.click(far, { count: 3 })
+    await page.keyboard.type('2.5 m')
+    await page.keyboard.press('Tab')
+    await until(page, hasText('.count', '● nothing in the way'))
+    await expect.poll(async () => (await kept())?.ports['P2']).toEqual({ by: 'voltage', pins: { signal: 'A3' }, curve: [{ volts: 0, reads: '0 cm' }, { volts: 5, reads: '2.5 m' }] })
+    expect(errors).toEqual([])
+  })
+  test('hands over the plan as a drawing of its own, and prints it alone', async () => {
+    const file = savedFile(page)
+    await page.evaluate(() => { [...document.querySelectorAll('button')].find(b => b.textContent?.includes('Save the plan'))!.click() })
+    expect(Buffer.from(await file, 'base64').toString()).toMatch(/^<svg xmlns="http:\/\/www\.w3\.org\/2000\/svg"[^]*limpet on atmega328p/)
+    await page.emulateMediaType('print')
+    const [top, width] = await page.$eval('.plan', e => { const { top: t, width: w } = e.getBoundingClientRect(); return [t, w] as const })
+    expect([top, width]).toEqual([0, 1280])
+    const covered = await page.evaluate(() => [[100, 20], [1200, 400], [60, 700]].map(([x, y]) => document.elementFromPoint(x!, y!)?.closest('.plan') !== null))
+    expect(covered).toEqual([true, true, true])
+  })
+})
