@@ -9,10 +9,11 @@ import { Threads } from '../jobs/threads'
 import { killQueueWorkers } from './queue'
 import { dependable, taskTable } from './tasks'
 import { fuzzEdits } from './edits'
+import { PICTURE_NAMES, makePictures } from './pictures'
 import { fuzzLanguage } from './language'
 import { loadPhysics } from '../core/physics'
 import { deviation, validate, validationText } from './validation'
-import { documentsReference } from './reference'
+import { documentsReference, withConnections } from './reference'
 import { numberFrom, runCommands } from '../cli/usage'
 import { killFirstStarts, killKeeps, killSaves } from './kills'
 
@@ -37,7 +38,8 @@ const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>
   },
   reference() {
     writeFileSync('docs/documents.md', documentsReference())
-    say('docs/documents.md is written')
+    writeFileSync('docs/hardware.md', withConnections(readFileSync('docs/hardware.md', 'utf8')))
+    say('docs/documents.md, and the table of docs/hardware.md, are written')
     return Promise.resolve(true)
   },
   async validation() {
@@ -109,5 +111,8 @@ const program = new Command('mindpath prove').description('What takes too long f
   .addArgument(new Argument('<name>', 'of the proof').choices(Object.keys(PROOFS)))
   .argument('[count]', 'how many', numberFrom(1, 1e9, true))
   .action(async (name: string, count?: number) => { process.exitCode = await PROOFS[name]!(count ?? null) ? 0 : 1 })
+program.command('pictures').description('The pictures of docs/screenshots anew, of the built application with the demo data.')
+  .addArgument(new Argument('[names...]', 'which; all of them').choices(PICTURE_NAMES))
+  .action(async (names: readonly string[]) => { await makePictures(names.length === 0 ? PICTURE_NAMES : names, 'docs/screenshots', say) })
 const usage = await runCommands(program, process.argv.slice(2))
 if (usage !== 0) process.exitCode = usage

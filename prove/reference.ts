@@ -1,6 +1,7 @@
 import type { SchemaDescription, SchemaFieldDescription, SchemaInnerTypeDescription, SchemaObjectDescription } from 'yup'
 import { arenaSchema } from '../core/arena/arena'
-import { DEVICE_KINDS } from '../core/devices'
+import { ALL_DEVICE_KINDS, DEVICE_KINDS } from '../core/devices'
+import { hex } from '../core/hardware'
 import { RESERVED } from '../core/language'
 import { robotSchema } from '../core/robot/robot'
 import { projectFileSchema } from '../core/simulation/project'
@@ -40,12 +41,15 @@ function allowed(field: SchemaFieldDescription): string {
       return `list${range.replace(', ', ' of ')}${inner === undefined || inner.type === 'object' ? '' : ` of ${allowed(inner)}`}`
     }
     case 'object': return 'fields in braces'
+    // Fields by names that people choose.
+    case 'lazy': return 'fields by the names of ports ([hardware.md](hardware.md))'
     default: return 'see below'
   }
 }
 
 function usual(field: SchemaFieldDescription): string {
   const { default: value, optional, meta } = field as SchemaDescription & { meta?: Meta }
+  if (field.type === 'lazy') return 'none'
   if (value === undefined || (typeof value === 'object' && value !== null && Object.values(value).some(v => typeof v === 'object'))) return optional ? '' : 'needed'
   if (meta?.quantity !== undefined && typeof value === 'number') return shown(meta.quantity, value)
   return typeof value === 'object' ? (Array.isArray(value) && value.length === 0 ? 'none' : optional ? '' : 'needed') : String(value)
@@ -124,4 +128,13 @@ ${table(taskSchema.describe())}
 
 ${GOAL_KINDS.map(g => `### Goal \`${g.goal}\`\n\n${Object.keys((g.schema.describe()).fields).length === 0 ? 'It has no fields.' : table(g.schema.describe())}`).join('\n\n')}
 `
+}
+
+/** Where the ways in which devices are connected stand in docs/hardware.md. */
+const CONNECTIONS = /<!-- connections -->[\s\S]*<!-- \/connections -->/
+/** That page with the ways of every kind of device as its file has them. */
+export function withConnections(page: string): string {
+  const lines = ALL_DEVICE_KINDS.filter(k => k.port !== null).flatMap(({ kind, connections = [] }) => connections.length === 0 ? [`| \`${kind}\` | none | | | no board here can have it |`] : connections.map((c, i) =>
+    `| ${i === 0 ? `\`${kind}\`` : ''} | ${c.name} | ${[...c.addresses === undefined ? [] : [`data, clock (${c.addresses.map(hex).join(', ')})`], ...c.lines.map(l => `${l.name}: ${l.needs}${l.volts === undefined ? '' : `, gives ${l.volts} V`}`)].join('; ')} | ${c.feeds === 0 ? '' : `${c.feeds} mA`} | ${c.says}${c.loses === undefined ? '' : `. **Lost**: ${c.loses}`} |`))
+  return page.replace(CONNECTIONS, () => ['<!-- connections -->', '| device | by | lines, and what their pins must do | fed | |', '| --- | --- | --- | --- | --- |', ...lines, '<!-- /connections -->'].join('\n'))
 }

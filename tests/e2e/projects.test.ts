@@ -44,6 +44,23 @@ describe('the first page', () => {
     expect(bytes).toBeGreaterThan(50_000)
     expect(bytes).toBeLessThan(400_000)
   })
+  test('loads the Bench once the pointer comes to the projects, so that it is there when the click comes', async () => {
+    const own = await browser.createBrowserContext()
+    const fresh = await own.newPage()
+    await fresh.goto(inject('address'), { waitUntil: 'networkidle0' })
+    const scripts = (): Promise<number> => fresh.evaluate(() => performance.getEntriesByType('resource').filter(e => e.name.endsWith('.js')).length)
+    const before = await scripts()
+    await (await fresh.waitForSelector('[data-project="Night rounds"] a.title'))!.hover()
+    await fresh.waitForNetworkIdle()
+    const there = await scripts()
+    expect(there).toBeGreaterThan(before + 3)
+    await fresh.click('[data-project="Night rounds"] a.title')
+    await until(fresh, hasText('.decide .head', 'ready to run'))
+    // Then the workers' code, which no page holds.
+    expect(await scripts()).toBe(there)
+    await own.close()
+    await page.bringToFront()
+  })
   test('renames, duplicates, deletes and takes back', async () => {
     await button('Night rounds', 'Duplicate')
     await page.waitForSelector('[data-project="Night rounds, copy"]')

@@ -2,11 +2,13 @@ import { readdirSync, readFileSync } from 'node:fs'
 import { beforeAll, describe, expect, test } from 'vitest'
 import { applyChanges, isEditable, outlineOf, replacePiece, sheetOf, toggleOff } from '../../core/editing'
 import { ITEMS, MATERIALS, readArena } from '../../core/arena'
+import { BOARDS } from '../../core/hardware'
 import { loadPhysics } from '../../core/physics'
+import { readRobot } from '../../core/robot'
 import { POKE_FIELDS } from '../../core/simulation'
 import { GOAL_KINDS } from '../../core/task'
 import { demoProjects } from '../../prove/fingerprints'
-import { documentsReference } from '../../prove/reference'
+import { documentsReference, withConnections } from '../../prove/reference'
 import { programsOf } from '../../prove/tasks'
 import { courseProblems, readCourse } from './course'
 import { demoParts, diagnosticsOf, factsFor, simulate } from './kit'
@@ -65,6 +67,14 @@ describe('the reference of the language', () => {
   test('every field of every document stands in its reference, as the schemas have it', () => {
     expect(read('docs/documents.md')).toBe(documentsReference())
     expect(documentsReference()).not.toMatch(/undefined|NaN|\[object/)
+  })
+  test('every way in which a device may be connected, and every board, stands on the page of hardware', () => {
+    const page = read('docs/hardware.md')
+    expect(page).toBe(withConnections(page))
+    for (const { name } of BOARDS) expect(page).toContain(`| \`${name}\` |`)
+    const example = JSON.parse(`{${/\n {4}"wiring": ([\s\S]*?)\n\n/.exec(page)![0]}}`) as object
+    const limpet = JSON.parse(read('demo/robots/limpet.json')) as object
+    expect(readRobot({ ...limpet, ...example })).toMatchObject({ ok: true, value: { wiring: { board: 'rp2040' } } })
   })
   test('every thing of an arena, every material and every goal is explained', () => {
     const [arenas, tasks] = [read('docs/arenas.md'), read('docs/tasks.md')]

@@ -76,6 +76,11 @@ useKeys('Projects', {
   '/': { says: 'find', act: () => finder.value?.focus() },
   'ctrl+z': { says: 'take back what was deleted', act: () => void projects.undo() },
 })
+/** The Bench's code, as soon as somebody goes to a project: it is there when the click comes. */
+function loadBench(): void {
+  const [first] = projects.list
+  if (first !== undefined) void preloadRouteComponents(`/projects/${first.id}`)
+}
 </script>
 
 <template>
@@ -104,7 +109,7 @@ useKeys('Projects', {
         <span><b>New here?</b> A guide beside the Bench leads through the work in eight steps: read the senses, write, tune, ask why. It ticks off what you did and is never in the way.</span>
         <v-btn color="primary" variant="flat" data-guide @click="beginGuide">Begin the guide</v-btn><v-btn @click="offered = false">Not now</v-btn>
       </section>
-      <ul class="list">
+      <ul class="list" @pointerover.once="loadBench" @focusin.once="loadBench">
         <v-card v-for="project in shown" :key="project.id" tag="li" class="card" :data-project="project.title">
           <NuxtLink :to="`/projects/${project.id}`" class="picture" :aria-label="`Open ${project.title}`">
             <ArenaPicture :document="project.arena" />

@@ -320,6 +320,13 @@ defineExpose({ setView: (v: View) => { view.value = v } })
   .head :deep(.key) { display: none; }
   .head { padding: 0 4px 0 10px; gap: 0; }
 }
+/* Narrower still: its name is read, and not seen. */
+@container act (max-width: 360px) {
+  .head { padding-left: 2px; }
+  .head h2 { position: absolute; clip-path: inset(50%); width: 1px; height: 1px; overflow: hidden; }
+  .head :deep(.v-btn.v-btn) { padding-inline: 5px; font-size: 12.5px; }
+  .frames { margin-left: 0; }
+}
 .problems { top: 10px; border-color: var(--error); }
 .outcome { font-weight: 700; flex-basis: 100%; }
 .goal { display: flex; gap: 8px; }

@@ -1,0 +1,196 @@
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import type { Browser, KeyInput, Page } from 'puppeteer-core'
+import { ask, copyOf, go, hasText, keepRuns, launch, openPage, press, typeProgram, until } from '../tests/e2e/browser'
+import { freePort, startServer } from '../tests/e2e/setup'
+
+/** Where a picture is made: the page, the server's address, and projects by their titles, each a copy. */
+interface Studio {
+  readonly page: Page
+  readonly address: string
+  /** Opens a view of a copy of a demo project; its id. `path`: the view, such as `/robot`. */
+  open(title: string, path?: string, face?: 'rules' | 'text'): Promise<string>
+  /** Runs it to an instant, seconds, and stops there. */
+  runTo(seconds: number): Promise<void>
+  keys(...keys: readonly KeyInput[]): Promise<void>
+  rest(seconds: number): Promise<void>
+}
+
+/** The pictures of docs/screenshots, by their names, each as somebody would come to what it shows; 1280 by 800. */
+const PICTURES: Readonly<Record<string, (studio: Studio) => Promise<void>>> = {
+  async 'projects'({ page, address, rest }) {
+    await go(page, address)
+    await page.waitForSelector('.card svg')
+    await rest(1)
+  },
+  async 'new-project'({ page, address, keys, rest }) {
+    await go(page, address)
+    await keys('n')
+    await page.waitForSelector('[data-robot] svg')
+    await rest(1)
+  },
+  async 'bench'({ open, runTo }) {
+    await open('Night rounds')
+    await runTo(11)
+  },
+  async 'bench-3d-dark'({ page, open, keys, runTo, rest }) {
+    await page.evaluate(() => { localStorage.setItem('mindpath.theme', JSON.stringify('night')) })
+    await open('Clear the pontoon')
+    await keys('2')
+    await runTo(14)
+    await rest(2)
+  },
+  async 'text'({ open, runTo }) {
+    await open('Fetch the floats', '', 'text')
+    await runTo(9)
+  },
+  async 'map'({ open, keys, runTo }) {
+    await open('Fetch the floats')
+    await keys('F9')
+    await runTo(9)
+  },
+  async 'finder'({ page, open }) {
+    await open('Kiss the fender')
+    await page.click('.new-rule')
+    await page.waitForSelector('.finder input')
+    await page.keyboard.type('bump')
+  },
+  async 'guide'({ page, open }) {
+    await open('Kiss the fender')
+    await page.click('.help')
+    await page.waitForSelector('.v-overlay--active [data-guide]')
+    await page.click('.v-overlay--active [data-guide]')
+    await page.waitForSelector('.guide')
+    await until(page, 'document.querySelector(".v-overlay--active .v-list") === null')
+  },
+  async 'why'({ page, open, keys, runTo }) {
+    await open('Find the buoy')
+    await runTo(6)
+    await keys('w')
+    await page.waitForSelector('.why h3')
+  },
+  async 'hands'({ page, open, keys, runTo }) {
+    await open('Night rounds')
+    await keys('j')
+    await page.waitForSelector('.hands')
+    await runTo(4)
+    await page.click('[data-device=sonar] .reach')
+    await page.waitForSelector('[data-device=sonar] .hand [role=slider]')
+    await page.focus('[data-device=sonar] .hand [role=slider]')
+    await keys('PageDown', 'PageDown')
+    await runTo(4.6)
+  },
+  async 'arm'({ open, keys, runTo }) {
+    await open('Sort the floats')
+    await keys('2')
+    await runTo(18)
+  },
+  async 'revisions'({ page, open, rest }) {
+    const id = await open('Kiss the fender', '', 'text')
+    const text = await page.evaluate(async project => ((await (await fetch(`/api/projects/${project}`)).json()) as { program: string }).program, id)
+    for (const near of ['12 cm', '11 cm', '14 cm']) {
+      await typeProgram(page, text.replace(/near = \d+ cm/, `near = ${near}`))
+      await rest(1.5)
+    }
+    await page.evaluate(() => { [...document.querySelectorAll('button')].find(b => b.textContent?.trim() === 'Revisions')!.click() })
+    await page.waitForSelector('.v-overlay--active .v-card')
+    await rest(1)
+  },
+  async 'robot'({ page, open, rest }) {
+    await open('Lids home', '/robot')
+    await page.waitForSelector('[data-spot=sonar]')
+    await rest(0.5)
+  },
+  async 'arena'({ open, rest }) {
+    await open('Fetch the floats', '/arena')
+    await rest(3)
+  },
+  async 'runs'({ page, address, open, keys, rest }) {
+    const id = await open('Kiss the fender', '/runs')
+    await keepRuns(address, id, 40)
+    await go(page, `${address}/projects/${id}/runs`)
+    await page.waitForSelector('[data-run]')
+    for (let i = 0; i < 4; i++) await keys('x', 'ArrowDown')
+    await page.waitForSelector('[data-difference=B]')
+    await rest(2)
+  },
+  async 'trials'({ page, address, open, rest }) {
+    const id = await open('Kiss the fender', '/trials')
+    const { program } = await ask<{ program: string }>(address, `/api/projects/${id}`)
+    const own = { name: 'rev. 1', text: program, revision: 1 }
+    const faster = { name: 'faster', text: program.replace(/cruise = [\d.]+ cm\/s/, 'cruise = 30 cm/s'), revision: null }
+    await ask(address, `/api/projects/${id}/trials`, { plan: { mindpath: 'trials', version: 1, seeds: [1, 40], realisms: ['typical', 'rough'], world: { grip: [0.25, 1], turn: ['-12 deg', '12 deg'] }, cases: [{ seed: 1, world: { turn: '-17.3 deg' } }] }, programs: [own, faster] })
+    await page.waitForSelector('[data-state=done]', { timeout: 240_000 })
+    await rest(2)
+  },
+  async 'trials-heat'({ page, address, open, rest }) {
+    const id = await open('Kiss the fender', '/trials')
+    const { program } = await ask<{ program: string }>(address, `/api/projects/${id}`)
+    const dials = [{ name: 'near', from: '9 cm', to: '15 cm', count: 7 }, { name: 'cruise', from: '10 cm/s', to: '35 cm/s', count: 6 }]
+    await ask(address, `/api/projects/${id}/trials`, { plan: { mindpath: 'trials', version: 1, seeds: [1, 6], realisms: ['rough'], dials, limit: 14 }, programs: [{ name: 'rev. 1', text: program, revision: 1 }] })
+    await page.waitForSelector('[data-state=done]', { timeout: 240_000 })
+    await page.evaluate(() => { [...document.querySelectorAll('.head button')].find(b => b.textContent?.includes('Charts') === true)!.dispatchEvent(new MouseEvent('click', { bubbles: true })) })
+    await rest(2)
+  },
+  async 'hardware'({ page, open, rest }) {
+    await open('Kiss the fender', '/hardware')
+    await page.waitForSelector('.plan svg')
+    await rest(0.5)
+  },
+  async 'tablet'({ page, open, runTo }) {
+    await page.setViewport({ width: 1024, height: 768 })
+    await open('Topple the pots')
+    await runTo(16)
+  },
+}
+
+/** The names of them. */
+export const PICTURE_NAMES = Object.keys(PICTURES)
+
+/** Makes pictures anew, of the built application with the demo data, into a folder. `tell` hears of each. */
+export async function makePictures(names: readonly string[], folder: string, tell: (name: string) => void): Promise<void> {
+  const data = mkdtempSync(join(tmpdir(), 'mindpath-pictures-'))
+  const port = await freePort()
+  const server = await startServer(port, data)
+  const browser = await launch()
+  try {
+    for (const name of names) await makePicture(browser, `http://127.0.0.1:${port}`, name, folder, tell)
+  } finally {
+    await browser.close()
+    server.kill('SIGKILL')
+    rmSync(data, { recursive: true, force: true })
+  }
+}
+
+async function makePicture(browser: Browser, address: string, name: string, folder: string, tell: (name: string) => void): Promise<void> {
+  // What a browser remembers is not carried into the next picture.
+  const context = await browser.createBrowserContext()
+  const { page } = await openPage(context, address, 'rules')
+  const keys = async (...all: readonly KeyInput[]): Promise<void> => { for (const key of all) await page.keyboard.press(key) }
+  await PICTURES[name]!({
+    page, address, keys,
+    rest: seconds => new Promise(r => setTimeout(r, 1000 * seconds)),
+    async open(title, path = '', face = 'rules') {
+      const id = await copyOf(address, title)
+      // A copy is called one; the picture shows the demo's own title.
+      await fetch(`${address}/api/projects/${id}`, { method: 'PATCH', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ title }) })
+      await page.evaluateOnNewDocument((f) => { try { localStorage.setItem('mindpath.face', JSON.stringify(f)) } catch { /* Not on a blank page. */ } }, face)
+      await go(page, `${address}/projects/${id}${path}`)
+      if (path === '') await until(page, `${hasText('.decide .head', 'ready to run')} && document.querySelector('.sense [data-device]') !== null`)
+      return id
+    },
+    async runTo(seconds) {
+      if (await page.evaluate('document.querySelector(".pause")?.textContent.includes("Go on") === true && !document.querySelector(".pause").disabled')) await page.click('.pause')
+      else await press(page, 'Control', 'Enter')
+      await until(page, `parseFloat(document.querySelector('.clock').textContent) >= ${seconds}`, 120_000)
+      await page.click('.pause')
+      await new Promise(r => setTimeout(r, 800))
+    },
+  })
+  // No ring about what was pressed last, but where one types.
+  await page.evaluate(() => { if (document.activeElement instanceof HTMLButtonElement || document.activeElement instanceof HTMLCanvasElement) document.activeElement.blur() })
+  await page.screenshot({ path: join(folder, `${name}.png`) as `${string}.png` })
+  await context.close()
+  tell(name)
+}
