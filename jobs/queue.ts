@@ -42,6 +42,7 @@ function teller(url: string, say: (line: string) => void): (error: Error) => voi
 export class QueueRunner implements Runner {
   readonly lanes = AT_ONCE
   trouble: string | null = null
+  onTrouble = (): void => undefined
   private readonly queue: Queue<Task, Answer>
   private readonly events: QueueEvents
   /** Plans that the queue knows. */
@@ -51,7 +52,7 @@ export class QueueRunner implements Runner {
     const connection = connectionOf(url)
     const tell = teller(url, say)
     const trouble = (error: Error): void => {
-      this.trouble = `the queue ${new URL(url).host} cannot be used: ${error.message}`
+      this.setTrouble(`the queue ${new URL(url).host} cannot be used: ${error.message}`)
       tell(error)
     }
     this.queue = new Queue(NAME, { connection, defaultJobOptions: { attempts: 1, removeOnComplete: { age: ANSWER_KEPT }, removeOnFail: true } })
@@ -104,7 +105,7 @@ export class QueueRunner implements Runner {
     await this.events.waitUntilReady()
     signal.throwIfAborted()
     const job = await this.queue.add('trial', task, { jobId })
-    this.trouble = null
+    this.setTrouble(null)
     if (signal.aborted) await job.remove()
     const state = await job.getState()
     if (state === 'failed' || state === 'unknown') throw new Error('the queue has lost the job')
@@ -113,6 +114,12 @@ export class QueueRunner implements Runner {
 
   async close(): Promise<void> {
     await Promise.all([this.events.close(), this.queue.close()])
+  }
+
+  private setTrouble(trouble: string | null): void {
+    if (trouble === this.trouble) return
+    this.trouble = trouble
+    this.onTrouble()
   }
 
   private async tell(id: string, basis: TrialBasis): Promise<void> {

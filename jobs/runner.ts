@@ -13,6 +13,8 @@ export interface Runner {
   readonly lanes: number
   /** Why nothing can be done at present, though it is tried again; null while all is well. */
   readonly trouble: string | null
+  /** Is called whenever that changed; whoever has the runner sets it. */
+  onTrouble: () => void
   /** Does a job; a string says why it cannot be done. Rejects when the signal aborts, or when whoever did it came to an end. */
   run(shared: Shared, number: number, signal: AbortSignal): Promise<Trial | string>
   close(): Promise<void>

@@ -7,6 +7,7 @@ import type { Task } from './trials.worker'
 export class Threads implements Runner {
   readonly lanes: number
   readonly trouble = null
+  onTrouble = (): void => undefined
   private readonly pool: Piscina
 
   constructor(count: number, worker: URL = new URL('./trials.worker.mjs', import.meta.url)) {

@@ -64,7 +64,7 @@ export function wiringPlan(robot: Robot, board: Board, wiring: Wiring): string {
   let wire = 0
   for (const { of, side, y } of columns) {
     const [edge, start] = side === 'left' ? [x.left, MARGIN] : [x.right, x.right]
-    out.push(`<rect ${LOOKS.box} data-box="${of.fitted.port}" x="${start}" y="${y}" width="${BOX}" height="${heightOf(of)}" rx="6"/>`)
+    out.push(`<rect ${LOOKS.box} data-box="${escaped(of.fitted.port)}" x="${start}" y="${y}" width="${BOX}" height="${heightOf(of)}" rx="6"/>`)
     text([start + 12, y + 18], of.fitted.name, 'name')
     text([start + BOX - 12, y + 18], `port ${of.fitted.port}`, 'small', 'end')
     text([start + 12, y + 33], `${of.fitted.title}, by ${of.by!.name}`, 'small')

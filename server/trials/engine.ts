@@ -24,7 +24,11 @@ export class TrialEngine {
   /** Seconds of simulated time done in so many milliseconds, since it began. */
   private readonly speed = { simulated: 0, spent: 0 }
 
-  constructor(private readonly plans: TrialRepository, private readonly runner: Runner) {}
+  private readonly troubled = new Set<(trouble: string | null) => void>()
+
+  constructor(private readonly plans: TrialRepository, private readonly runner: Runner) {
+    runner.onTrouble = () => { for (const listener of this.troubled) listener(runner.trouble) }
+  }
 
   /** There may be something to do. */
   wake(): void {
@@ -61,6 +65,12 @@ export class TrialEngine {
   listen(listener: (word: Word) => void): () => void {
     this.listeners.add(listener)
     return () => this.listeners.delete(listener)
+  }
+
+  /** Hears when what is in the way of all plans (`trouble`) changes. */
+  listenTrouble(listener: (trouble: string | null) => void): () => void {
+    this.troubled.add(listener)
+    return () => this.troubled.delete(listener)
   }
 
   /** Stops; plans stay as they are, and go on with the next engine. */

@@ -79,6 +79,7 @@ export const useTrialsStore = defineStore('trials', () => {
     if (source !== null) return
     source = api.planEvents(project.value)
     source.onmessage = ({ data }: MessageEvent<string>) => { hearProgress(JSON.parse(data) as { id: string, progress: TrialProgress | null }) }
+    source.addEventListener('trouble', ({ data }: MessageEvent<string>) => { if (list.value !== null) list.value = { ...list.value, trouble: JSON.parse(data) as string | null } })
     // The server is back: what happened meanwhile is asked for.
     let lost = false
     source.onerror = () => { lost = true }

@@ -29,6 +29,7 @@ export function checked(of: TrialPlan, programs = PROGRAMS) {
 export class Here implements Runner {
   readonly lanes = 2
   readonly trouble = null
+  onTrouble = (): void => undefined
   count = 0
   constructor(private readonly before: (count: number) => void = () => undefined) {}
   async run({ basis }: Shared, number: number, signal: AbortSignal) {

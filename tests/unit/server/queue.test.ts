@@ -94,11 +94,17 @@ describe('a queue', () => {
     const lines: string[] = []
     const runner = await QueueRunner.at(`redis://127.0.0.1:${port}`, (line) => { lines.push(line) })
     expect(runner.trouble).toBeNull()
+    const at = await fresh()
+    const engine = new TrialEngine(at.trials, runner)
+    const heard: (string | null)[] = []
+    engine.listenTrouble(trouble => heard.push(trouble))
     await expect.poll(() => runner.trouble).toMatch(new RegExp(`^the queue 127.0.0.1:${port} cannot be used: .*ECONNREFUSED`))
     const late = spawn('redis-server', ['--port', String(port), '--bind', '127.0.0.1', '--save', '', '--appendonly', 'no', '--dir', mkdtempSync(join(tmpdir(), 'mindpath-'))], { stdio: 'ignore' })
     const stop = new AbortController()
     const asked = runner.run(shareOf(checked(plan()).basis), 0, stop.signal).catch((error: unknown) => String(error))
     await expect.poll(() => runner.trouble, { timeout: 10_000 }).toBeNull()
+    // Whoever looks on hears it come and go, each once.
+    expect(heard).toEqual([expect.stringMatching(/cannot be used/), null])
     stop.abort()
     expect(await asked).toMatch(/abort/)
     // Once, though it is tried many times a second.
