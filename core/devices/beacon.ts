@@ -45,6 +45,7 @@ export const beacon = defineDevice({
       return Math.sqrt(dx * dx + dy * dy)
     },
   },
+  truth: 'look',
   create: setting => new Beacon(setting),
 })
 

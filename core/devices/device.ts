@@ -133,6 +133,9 @@ export interface Work {
 /** Place and speed of a device's own link, jaws or roller: radians or metres, and a second. */
 export interface Motion { readonly at: number, readonly speed: number }
 
+/** What is true of a device's readings at a moment, SI, where they stand in `into`; what is not written cannot be told. `began`: which way the robot faced when the run began, radians, counter-clockwise. */
+export type Truth = (around: Surroundings, began: number, into: Float64Array) => void
+
 /** One solid part of a device, in the frame of its mount. */
 export interface DevicePart {
   readonly shape: SolidShape
@@ -230,6 +233,11 @@ export interface DeviceKind<P extends object = object> {
   readonly takesTurns: boolean
   /** What a hand can do to it: hold itself before an eye that looks along the mount, and cover it; press a switch. Left out where nothing. */
   readonly hand?: 'eye' | 'switch'
+  /**
+   * How what is true is told beside its readings, where that is asked: `look` as an ideal one reads that looks for the first time (what has
+   * an eye is so without a word); else by this, for what sums up what it measures. Left out where it cannot be told.
+   */
+  readonly truth?: 'look' | Truth
   create(setting: DeviceSetting<P>): DeviceModel
   /** How it may be connected to a board, the usual way first; empty for what no board of ours can have, left out for what has no wire. */
   readonly connections?: readonly Connection[]

@@ -50,6 +50,8 @@ export const wheelPair = defineDevice({
   problem: p => p['cruise speed'] <= p['top speed'] ? null : {
     path: 'cruise speed', value: `${p['cruise speed']} m/s`, message: `allowed is up to the top speed, ${p['top speed']} m/s`,
   },
+  // Encoders count turns of the wheels: over the ground it may be less, or nothing.
+  truth: ({ chassis: { velocity, matrix } }, _began, into) => { into[0] = velocity.x * matrix[0]! + velocity.y * matrix[3]! },
   create: setting => new WheelDrive(setting.parameters, setting.build, setting.realism, setting.noise),
 })
 

@@ -1,13 +1,13 @@
 import { namedCells } from '../program'
 import type { Simulation } from './simulation'
 
-/** What a device that looks said, and what was true. SI. */
+/** What a device said, and what was true. SI. */
 export interface KnownReading {
   readonly device: string
   /** Place of the reading among all readings. */
   readonly reading: number
   readonly said: number
-  /** What an ideal device of its kind would have read in that tick; not a number where that cannot be said. */
+  /** What was true in that tick: what an ideal device of its kind would have read, or what its kind says. */
   readonly truth: number
   /** Seconds since the look was begun that it tells of. */
   readonly age: number

@@ -1,4 +1,4 @@
-import type { DeviceModel, RealismName, Surroundings } from '../devices'
+import type { DeviceModel, RealismName, Surroundings, Truth } from '../devices'
 import { RandomStream, type StreamState } from '../random'
 import { lookRound, type Robot, type RobotDevice, type RobotFacts } from '../robot'
 
@@ -47,8 +47,8 @@ export class Senses {
   private readonly timed: readonly Sensor[]
   private shown: readonly { readonly name: string, readonly beam: Float64Array }[] | null = null
   private readonly streams: RandomStream[] = []
-  /** Devices that look, as they would be if they were ideal; made when somebody first asks what is true. */
-  private ideal: readonly { readonly sensor: Sensor, readonly model: DeviceModel }[] | null = null
+  /** What tells what is true of each device; made when somebody first asks. */
+  private ideal: readonly { readonly sensor: Sensor, readonly tell: Truth }[] | null = null
   private readonly scratch: Float64Array
 
   constructor(private readonly robot: Robot, facts: RobotFacts, realism: RealismName, seed: number, aroundOf: (device: RobotDevice) => Surroundings) {
@@ -93,17 +93,22 @@ export class Senses {
   }
 
   /**
-   * What each device that looks would read at this moment if it were ideal, SI, where its readings stand; NaN for all else. Nothing
-   * of the run changes by asking.
+   * What is true of each reading at this moment, SI, where it stands: as an ideal device would read, or as its kind says; NaN for all else.
+   * Nothing of the run changes by asking. `began`: which way the robot faced when the run began, radians, counter-clockwise.
    */
-  truths(): Float64Array {
+  truths(began: number): Float64Array {
     this.ideal ??= this.robot.fitted.flatMap((d) => {
       const sensor = this.sensors.find(s => s.name === d.name)
-      return sensor === undefined || d.kind.hand !== 'eye' ? [] : [{ sensor, model: made(this.robot, d, 'ideal', RandomStream.named(0, 'true'), -1) }]
+      const truth = d.kind.truth ?? (d.kind.hand === 'eye' ? 'look' : null)
+      if (sensor === undefined || truth === null) return []
+      if (truth !== 'look') return [{ sensor, tell: truth }]
+      const model = made(this.robot, d, 'ideal', RandomStream.named(0, 'true'), -1)
+      return [{ sensor, tell: (around, _, into) => model.look(around, into) }]
     })
     const found = new Float64Array(this.raw.length).fill(NaN)
-    for (const { sensor, model } of this.ideal) {
-      model.look(sensor.around, this.scratch)
+    for (const { sensor, tell } of this.ideal) {
+      this.scratch.fill(NaN)
+      tell(sensor.around, began, this.scratch)
       for (let i = 0; i < sensor.count; i++) found[sensor.first + i] = this.scratch[i]!
     }
     return found

@@ -170,8 +170,8 @@ export class Simulation {
   /** Metres that the robot's middle has moved in all. */
   get pathLength(): number { return this.rig.path }
 
-  /** What each device that looks would read now if it were ideal, SI, in the order of the readings; NaN for all else. */
-  truths(): Float64Array { return this.rig.senses.truths() }
+  /** What is true of each reading now, SI, in the order of the readings; NaN where it cannot be told. */
+  truths(): Float64Array { return this.rig.senses.truths(-this.layout.start.heading) }
 
   /** The tick in which the look that each reading tells of was begun, at the index of its device's first reading. */
   get lookedAt(): Float64Array { return this.rig.senses.began }

@@ -112,7 +112,34 @@ describe('looking into a tick', () => {
     for (const { age } of known) expect(age).toBeLessThan(0.3)
     expect(known.some(k => k.age > 0)).toBe(true)
     expect(known.some(k => Math.abs(k.said - k.truth) > 0.005)).toBe(true)
-    expect(all[0]!.known.map(k => k.device)).not.toContain('wheels')
+  })
+  test('a gyro that drifts is told beside which way it truly faces', () => {
+    const simulation = build('limpet', 'otherwise -> turn right 90 deg/s\n', { limit: 20, realism: 'rough' })
+    const began = simulation.pose().yaw
+    const gyro = facts.devices.find(d => d.name === 'gyro')!
+    const at = (name: string): number => gyro.first + gyro.readings.findIndex(r => r.name === name)
+    let off = 0
+    for (let i = 0; i < 900; i++) {
+      const { yaw } = simulation.pose()
+      const { known } = lookInto(simulation)!
+      const heading = known.find(k => k.reading === at('heading'))!
+      expect(Math.cos(heading.truth - (began - yaw))).toBeCloseTo(1, 9)
+      off = Math.max(off, Math.abs(Math.atan2(Math.sin(heading.said - heading.truth), Math.cos(heading.said - heading.truth))))
+      // A sum since a reset nobody knows but who looked all along.
+      expect(known.some(k => k.reading === at('turned'))).toBe(false)
+    }
+    expect(off).toBeGreaterThan(0.05)
+    expect(lookInto(simulation)!.known.find(k => k.reading === at('rate'))!.truth * 180 / Math.PI).toBeCloseTo(90, -1)
+  })
+  test('wheels that spin on a smooth floor are told beside how fast it truly goes', () => {
+    const simulation = build('limpet', 'otherwise -> drive 60 cm/s\n', { limit: 3, arena: { floor: { friction: 0.05 } } })
+    const speed = facts.devices.find(d => d.name === 'wheels')!.first
+    const known = insights(simulation).map(i => i.known.find(k => k.reading === speed)!)
+    expect(Math.max(...known.map(k => k.said - k.truth))).toBeGreaterThan(0.2)
+    expect(known.at(-1)!.truth).toBeGreaterThan(0.1)
+    // On a rough one it goes as the wheels roll, once it has set off.
+    const firm = insights(build('limpet', 'otherwise -> drive 20 cm/s\n', { limit: 2 })).map(i => i.known.find(k => k.reading === speed)!)
+    for (const k of firm.slice(60)) expect(Math.abs(k.said - k.truth)).toBeLessThan(0.01)
   })
   test('an ideal sensor without delay says what is true', () => {
     const all = insights(build('limpet', 'otherwise -> halt\n', { limit: 2 }))

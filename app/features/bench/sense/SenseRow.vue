@@ -71,8 +71,12 @@ function show(): void {
 
 /** What was true at the instant asked about, and how old the look was that the reading tells of. */
 const behind = computed(() => {
-  const found = bench.behind?.tick === bench.shownTick ? bench.behind.known.find(k => k.reading === main.value.index) : undefined
-  return found === undefined ? '' : `true ${Object.values(shownValue(main.value.spec, found.truth, props.facts.colors)).join(' ')} · ${found.age.toFixed(2)} s old`
+  const known = bench.behind?.tick === bench.shownTick ? bench.behind.known.filter(k => k.device === props.device.name) : []
+  // Of a sum nobody can tell; then of another reading, by its name.
+  const found = known.find(k => k.reading === main.value.index) ?? known[0]
+  if (found === undefined) return ''
+  const spec = props.device.readings[found.reading - props.device.first]!
+  return `${found.reading === main.value.index ? '' : `${spec.name} `}true ${Object.values(shownValue(spec, found.truth, props.facts.colors)).join(' ')} · ${found.age.toFixed(2)} s old`
 })
 
 /** A condition from what it reads now. */
