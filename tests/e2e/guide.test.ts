@@ -1,21 +1,29 @@
 import { inject } from 'vitest'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { Browser, Page } from 'puppeteer-core'
-import { go, hasText, launch, press, reload, typeProgram, until } from './browser'
+import { ask, go, hasText, launch, press, reload, typeProgram, until } from './browser'
 
 /** The guide as somebody new goes through it: every step by really doing what it says. */
 
 let browser: Browser
 let page: Page
+let demo = { id: '', program: '' }
 const errors: string[] = []
 beforeAll(async () => {
+  const { id } = (await ask<{ id: string, title: string }[]>(inject('address'), '/api/projects')).find(p => p.title === 'Night rounds')!
+  demo = await ask(inject('address'), `/api/projects/${id}`)
   browser = await launch()
   page = await browser.newPage()
   await page.evaluateOnNewDocument(() => { localStorage.setItem('mindpath.face', '"text"') })
   await page.setViewport({ width: 1280, height: 800 })
   page.on('pageerror', e => errors.push(String(e)))
 })
-afterAll(() => browser.close())
+afterAll(async () => {
+  await browser.close()
+  // The guide leads to a demo project itself, and the page changed it: other files take copies of it.
+  const { revision } = await ask<{ revision: number }>(inject('address'), `/api/projects/${demo.id}`)
+  await ask(inject('address'), `/api/projects/${demo.id}/revisions`, { base: revision, program: demo.program })
+})
 
 const done = (step: string): Promise<void> => until(page, `document.querySelector('[data-step=${step}]')?.dataset.done === 'true'`)
 const stands = async (): Promise<readonly string[]> => page.$$eval('[data-step]', all => all.filter(e => (e as HTMLElement).dataset['done'] === 'true').map(e => (e as HTMLElement).dataset['step']!))
