@@ -1,6 +1,6 @@
 import type { Command } from 'commander'
 import { stat, writeFile } from 'node:fs/promises'
-import { BOARDS, checkWiring, readBoard, suggestWiring, wiredPorts, wiringPlan, type Board } from '../core/hardware'
+import { BOARDS, checkWiring, readBoard, wiredPorts, wiringOn, wiringPlan, type Board } from '../core/hardware'
 import { readRobot } from '../core/robot'
 import { readJson } from './files'
 import { readFolder } from './project'
@@ -22,20 +22,19 @@ async function wiring(folder: string, options: Options): Promise<number> {
   if (!read.ok) throw new UsageError(read.problems.map(p => `${folder}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
   const robot = read.value
   const board = await boardOf(options.board ?? robot.wiring?.board ?? BOARDS[0]!.name)
-  const own = robot.wiring?.board === board.name ? robot.wiring : null
-  const { wiring: chosen, leftOut } = own === null ? suggestWiring(robot, board) : { wiring: own, leftOut: [] }
+  const { wiring: chosen, leftOut, own } = wiringOn(robot, board)
   const problems = checkWiring(robot, board, chosen)
   if (options.svg !== undefined) await writeFile(options.svg, wiringPlan(robot, board, chosen))
   const wrong = problems.some(p => p.severity === 'error')
   if (options.json === true) {
-    process.stdout.write(`${JSON.stringify({ board: board.name, own: own !== null, wiring: chosen, leftOut, problems })}\n`)
+    process.stdout.write(`${JSON.stringify({ board: board.name, own, wiring: chosen, leftOut, problems })}\n`)
     return wrong ? 1 : 0
   }
   const rows = wiredPorts(robot, board, chosen).flatMap(({ fitted, by, wires }) => by === null ? [] : wires.map((w, i) => [i === 0 ? fitted.port : '', i === 0 ? fitted.name : '', i === 0 ? by.name : '', w.line, w.pin, w.note]))
   const table = [['port', 'what', 'by', 'line', 'pin', ''], ...rows]
   const widths = table[0]!.map((_, c) => Math.max(...table.map(row => row[c]!.length)))
   process.stdout.write([
-    `${robot.name} on ${board.name} (${board.chip}), ${own === null ? 'as would do: the robot says nothing of this board' : 'as the robot says'}`,
+    `${robot.name} on ${board.name} (${board.chip}), ${own ? 'as the robot says' : 'as would do: the robot says nothing of this board'}`,
     ...table.map(row => row.map((cell, c) => cell.padEnd(widths[c]!)).join('  ').trimEnd()),
     ...problems.map(p => `${p.severity}: ${p.path}: found ${p.value}; ${p.message}`),
     ...options.svg === undefined ? [] : [`kept: ${options.svg}`],

@@ -2,7 +2,7 @@ import type { Connection } from '../devices'
 import type { PortWiring, Robot, Wiring } from '../robot'
 import { kindName, readQuantity } from '../units'
 import type { Board } from './board'
-import { busClaims, claimsOf, divided, whyNot, wordOf, type Claim } from './claims'
+import { busClaims, claimsOf, divided, pinsFor, whyNot, wordOf, type Claim } from './claims'
 import { fittedOn, type Fitted } from './fitted'
 
 /** What is to be said about a wiring: where in it, what stands there, and what is allowed or what follows. */
@@ -25,6 +25,9 @@ export function unfitVoltage({ volts: board }: Board, volts: number): string | n
   if (volts > board + TOO_MUCH) return `${volts.toFixed(1)} V would damage a pin that takes ${board} V`
   return volts < HIGH * board ? `${volts.toFixed(1)} V is too little to be told from nothing: ${(HIGH * board).toFixed(1)} V or more is` : null
 }
+
+/** Whether a line of a way to connect something gives more or less than a board's pin takes: two resistors bring it down. */
+export const needsDivider = (board: Board, { lines }: Connection): boolean => lines.some(l => l.volts !== undefined && unfitVoltage(board, l.volts) !== null)
 
 /** All that is to be said about how a robot is connected to a board, port by port. */
 export function checkWiring(robot: Robot, board: Board, wiring: Wiring): readonly WiringProblem[] {
@@ -86,7 +89,7 @@ export const connectionOf = ({ port, connections }: Fitted, { ports }: Wiring): 
 /** What a board lacks for every way in which something can be connected; null where there is one. */
 function lacking(board: Board, { connections }: Fitted): string | null {
   const lacks = connections.map(({ lines, addresses }) => addresses !== undefined && board.buses.length === 0 ? 'it has no bus'
-    : lines.filter(({ needs }) => !board.pins.some(p => p.reserved === null && p.can.includes(needs))).map(({ needs }) => `no pin of it can do ${wordOf(needs)}`)[0])
+    : lines.filter(({ needs }) => pinsFor(board, needs).length === 0).map(({ needs }) => `no pin of it can do ${wordOf(needs)}`)[0])
   return lacks.includes(undefined) ? null : [...new Set(lacks)].join(', and ')
 }
 

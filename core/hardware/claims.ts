@@ -17,6 +17,9 @@ const BEATS: Readonly<Record<Beat, string>> = { pwm: 'the strength of a motor or
 /** The timer that a claim needs: one that what it does takes wherever it is, else its pin's; null for none that others use too. */
 const timerOf = ({ takes }: Board, { line, pin }: Claim): string | null => beatOf(line.needs) === null ? null : takes[line.needs] ?? pin.timer
 
+/** The pins of a board that are free to be used and can do it. */
+export const pinsFor = ({ pins }: Board, needs: Ability): readonly Pin[] => pins.filter(p => p.reserved === null && p.can.includes(needs))
+
 /** Why a line cannot be on a pin beside what is taken already; null where it can. */
 export function whyNot(board: Board, claim: Claim, others: readonly Claim[]): string | null {
   const { line, pin } = claim

@@ -1,8 +1,8 @@
 import type { Connection } from '../devices'
 import type { PortWiring, Robot, Wiring } from '../robot'
 import type { Board, Pin } from './board'
-import { DIVIDER, busClaims, whyNot, type Claim } from './claims'
-import { unfitVoltage } from './check'
+import { DIVIDER, busClaims, pinsFor, whyNot, type Claim } from './claims'
+import { needsDivider } from './check'
 import { fittedOn, type Fitted } from './fitted'
 
 /** A way to connect a robot to a board, and what found no room on it. */
@@ -10,6 +10,27 @@ export interface Suggestion {
   readonly wiring: Wiring
   /** What is left out, by name. */
   readonly leftOut: readonly string[]
+}
+
+/** How a robot is connected to a board: as its document says, where that is about this board (`own`), else as would do. */
+export function wiringOn(robot: Robot, board: Board): Suggestion & { readonly own: boolean } {
+  return robot.wiring?.board === board.name ? { wiring: robot.wiring, leftOut: [], own: true } : { ...suggestWiring(robot, board), own: false }
+}
+
+/** How what is on a port is connected in another way: with the pins that would do where those are of that way, else with what it has now and still needs. */
+export function connectedBy(robot: Robot, board: Board, wiring: Wiring, { port, connections }: Fitted, by: string): PortWiring {
+  const would = suggestWiring(robot, board).wiring.ports[port]
+  if (would?.by === by) return would
+  const connection = connections.find(c => c.name === by)!
+  const { addresses, lines } = connection
+  const now = wiring.ports[port]?.pins ?? {}
+  const bus = board.buses[0]?.name
+  const taken = Object.entries(wiring.ports).flatMap(([other, w]) => other !== port && w.bus === bus ? [w.address] : [])
+  return {
+    by, pins: Object.fromEntries(lines.flatMap(({ name }) => now[name] === undefined ? [] : [[name, now[name]]])),
+    ...addresses === undefined ? {} : { bus, address: addresses.find(a => !taken.includes(a)) ?? addresses[0] },
+    ...needsDivider(board, connection) ? { divider: DIVIDER } : {},
+  }
 }
 
 /** So many steps are tried before something is left out. */
@@ -43,7 +64,7 @@ const inOrder = (robot: Robot, ports: Readonly<Record<string, PortWiring>>): Rea
 
 /** What has the fewest pins to choose from comes first; a bus, whose pins cannot be chosen, before all. */
 function ordered(board: Board, fitted: readonly Fitted[]): readonly Fitted[] {
-  const choice = ({ connections: [usual] }: Fitted): number => usual!.addresses !== undefined ? 0 : Math.min(...usual!.lines.map(line => board.pins.filter(p => p.reserved === null && p.can.includes(line.needs)).length))
+  const choice = ({ connections: [usual] }: Fitted): number => usual!.addresses !== undefined ? 0 : Math.min(...usual!.lines.map(line => pinsFor(board, line.needs).length))
   return fitted.map(of => ({ of, rank: choice(of) })).sort((a, b) => a.rank - b.rank).map(x => x.of)
 }
 
@@ -76,7 +97,7 @@ function tryAll(board: Board, fitted: readonly Fitted[]): { readonly ports: Read
     const { port, name } = fitted[i]!
     const line = connection.lines[k]
     if (line === undefined) {
-      chosen.ports[port] = { by: connection.name, pins: at, ...more, ...connection.lines.some(l => l.volts !== undefined && unfitVoltage(board, l.volts) !== null) ? { divider: DIVIDER } : {} }
+      chosen.ports[port] = { by: connection.name, pins: at, ...more, ...needsDivider(board, connection) ? { divider: DIVIDER } : {} }
       return place(i + 1)
     }
     const tried = new Set<string>()

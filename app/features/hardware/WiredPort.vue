@@ -1,43 +1,30 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Connection } from '~~/core/devices'
-import { hex, suggestWiring, type Fitted } from '~~/core/hardware'
+import type { Line } from '~~/core/devices'
+import { DIVIDER, connectionOf, hex, needsDivider, pinsFor, type Fitted } from '~~/core/hardware'
 import { unitsOfKind } from '~~/core/units'
-import { useRobotStore } from '~/features/robot/robot'
 import { nudgedByKey } from '~/shown/quantities'
 import { useHardwareStore } from './hardware'
 
 /** How what is on one port is connected, and what is in the way of that. */
 const { fitted } = defineProps<{ fitted: Fitted }>()
 const store = useHardwareStore()
-const robots = useRobotStore()
 
 const wired = computed(() => store.wiring.ports[fitted.port])
-const connection = computed(() => fitted.connections.find(c => c.name === wired.value?.by))
+const connection = computed(() => connectionOf(fitted, store.wiring))
 const wrong = computed(() => store.problems.filter(p => p.port === fitted.port && p.severity === 'error'))
 const wrongAt = (path: string): boolean => wrong.value.some(p => p.path.startsWith(`wiring.ports.${fitted.port}.${path}`))
 
 /** Who has each pin, but for this device. */
 const taken = computed(() => new Map(store.fitted.flatMap(f => f.port === fitted.port ? [] : Object.entries(store.wiring.ports[f.port]?.pins ?? {}).map(([line, pin]) => [pin, `${f.name}, ${line}`] as const))))
-const pinsFor = ({ needs }: Connection['lines'][number]) => store.board.pins.filter(p => p.reserved === null && p.can.includes(needs)).map(({ name }) => {
+const choices = ({ needs }: Line) => pinsFor(store.board, needs).map(({ name }) => {
   const by = taken.value.get(name)
   return { value: name, title: by === undefined ? name : `${name} (${by})` }
 })
 
-/** Another way to connect it: pins that a suggestion gives it, or none, where it gives none to that. */
-function setWay(name: string): void {
-  const { addresses, lines } = fitted.connections.find(c => c.name === name)!
-  const would = robots.robot === null ? undefined : suggestWiring(robots.robot, store.board).wiring.ports[fitted.port]
-  const bus = store.board.buses[0]?.name
-  const free = addresses?.find(a => !Object.entries(store.wiring.ports).some(([port, w]) => port !== fitted.port && w.bus === bus && w.address === a)) ?? addresses?.[0]
-  store.connect(fitted.port, would?.by === name ? would : {
-    by: name, ...addresses === undefined ? {} : { bus, address: free },
-    pins: Object.fromEntries(lines.flatMap((line) => { const kept = wired.value?.pins[line.name]; return kept === undefined ? [] : [[line.name, kept]] })),
-  })
-}
 const set = (what: object): void => store.connect(fitted.port, { ...wired.value!, ...what })
 const setPin = (line: string, pin: string): void => set({ pins: { ...wired.value!.pins, [line]: pin } })
-const setDivider = (on: boolean): void => set({ divider: on ? [10, 20] : undefined })
+const setDivider = (on: boolean): void => set({ divider: on ? DIVIDER : undefined })
 const measured = computed(() => fitted.reads !== null && connection.value?.lines.some(l => l.needs === 'analogue') === true)
 const curve = computed(() => wired.value?.curve ?? [])
 const setPoint = (i: number, what: Partial<(typeof curve.value)[number]>): void => set({ curve: curve.value.map((p, k) => k === i ? { ...p, ...what } : p) })
@@ -56,7 +43,7 @@ function morePoints(): void {
   const last = curve.value.at(-1)
   set({ curve: last === undefined ? [{ volts: 0, reads: `0 ${unit}`.trim() }, { volts: store.board.volts, reads: `100 ${unit}`.trim() }] : [...curve.value, { volts: Number((last.volts + 0.1).toFixed(2)), reads: last.reads }] })
 }
-const overvolts = computed(() => connection.value?.lines.some(l => (l.volts ?? 0) > store.board.volts) === true)
+const divides = computed(() => connection.value !== undefined && needsDivider(store.board, connection.value))
 </script>
 
 <template>
@@ -66,7 +53,7 @@ const overvolts = computed(() => connection.value?.lines.some(l => (l.volts ?? 0
     <template v-else>
       <div class="line">
         <span class="label" aria-hidden="true">by</span>
-        <v-select :model-value="wired?.by ?? null" :items="fitted.connections.map(c => c.name)" placeholder="not connected" :error="wrongAt('by') || wired === undefined" :aria-label="`How ${fitted.name} is connected`" @update:model-value="setWay($event!)" />
+        <v-select :model-value="wired?.by ?? null" :items="fitted.connections.map(c => c.name)" placeholder="not connected" :error="wrongAt('by') || wired === undefined" :aria-label="`How ${fitted.name} is connected`" @update:model-value="store.connectBy(fitted, $event!)" />
       </div>
       <p v-if="connection !== undefined" class="small says">{{ connection.says }}</p>
       <template v-if="connection?.addresses !== undefined">
@@ -78,7 +65,7 @@ const overvolts = computed(() => connection.value?.lines.some(l => (l.volts ?? 0
       </template>
       <div v-for="line in connection?.lines ?? []" :key="line.name" class="line">
         <span class="label" aria-hidden="true">{{ line.name }}</span>
-        <v-select class="mono" :model-value="wired?.pins[line.name] ?? null" :items="pinsFor(line)" placeholder="no pin" :error="wrongAt(`pins.${line.name}`)" :aria-label="`Pin of ${line.name} of ${fitted.name}`" @update:model-value="setPin(line.name, $event!)" />
+        <v-select class="mono" :model-value="wired?.pins[line.name] ?? null" :items="choices(line)" placeholder="no pin" :error="wrongAt(`pins.${line.name}`)" :aria-label="`Pin of ${line.name} of ${fitted.name}`" @update:model-value="setPin(line.name, $event!)" />
       </div>
       <div v-for="(point, i) in wired?.curve ?? []" :key="i" class="line point">
         <span class="label" aria-hidden="true">{{ i === 0 ? 'curve' : '' }}</span>
@@ -90,9 +77,9 @@ const overvolts = computed(() => connection.value?.lines.some(l => (l.volts ?? 0
         <span class="label" aria-hidden="true">{{ wired?.curve === undefined ? 'curve' : '' }}</span>
         <v-btn class="more" size="small" :title="`What a voltage means, by points of the datasheet or captured ones: volts, and what it reads there`" @click="morePoints">{{ wired?.curve === undefined ? 'Give its curve' : 'One more point' }}</v-btn>
       </div>
-      <div v-if="overvolts" class="line">
+      <div v-if="divides" class="line">
         <span />
-        <v-checkbox :model-value="wired?.divider !== undefined" label="a divider, 10 kΩ and 20 kΩ" @update:model-value="setDivider($event === true)" />
+        <v-checkbox :model-value="wired?.divider !== undefined" :label="`a divider, ${DIVIDER[0]} kΩ and ${DIVIDER[1]} kΩ`" @update:model-value="setDivider($event === true)" />
       </div>
       <p v-for="(p, i) in wrong" :key="i" class="wrong">✕ {{ p.message }}</p>
     </template>

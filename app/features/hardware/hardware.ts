@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
-import { BOARDS, checkWiring, fittedOn, suggestWiring, wiringPlan, type Board } from '~~/core/hardware'
+import { BOARDS, checkWiring, connectedBy, fittedOn, suggestWiring, wiringOn, wiringPlan, type Board, type Fitted } from '~~/core/hardware'
 import type { PortWiring, Wiring } from '~~/core/robot'
 import { plain } from '~/draft/document'
 import { useRobotStore } from '~/features/robot/robot'
@@ -11,9 +11,9 @@ export const useHardwareStore = defineStore('hardware', () => {
   const chosen = ref<string | null>(null)
   const board = computed((): Board => BOARDS.find(b => b.name === (chosen.value ?? robots.robot?.wiring?.board)) ?? BOARDS[0]!)
   /** Whether the robot says how it is connected to this board. */
-  const own = computed(() => robots.robot?.wiring?.board === board.value.name)
-  const suggestion = computed(() => robots.robot === null ? null : suggestWiring(robots.robot, board.value))
-  const wiring = computed((): Wiring => own.value ? robots.robot!.wiring! : suggestion.value?.wiring ?? { board: board.value.name, ports: {} })
+  const known = computed(() => robots.robot === null ? null : wiringOn(robots.robot, board.value))
+  const own = computed(() => known.value?.own === true)
+  const wiring = computed((): Wiring => known.value?.wiring ?? { board: board.value.name, ports: {} })
   const fitted = computed(() => robots.robot === null ? [] : fittedOn(robots.robot))
   const problems = computed(() => robots.robot === null ? [] : checkWiring(robots.robot, board.value, wiring.value))
   const plan = computed(() => robots.robot === null ? '' : wiringPlan(robots.robot, board.value, wiring.value))
@@ -24,11 +24,13 @@ export const useHardwareStore = defineStore('hardware', () => {
     chosen.value = null
   }
   /** As would do, in place of what the robot says. */
-  function suggest(): void { if (suggestion.value !== null) keep(suggestion.value.wiring) }
+  function suggest(): void { if (robots.robot !== null) keep(suggestWiring(robots.robot, board.value).wiring) }
   function connect(port: string, wired: PortWiring): void {
     keep({ board: board.value.name, ports: { ...wiring.value.ports, [port]: wired } }, `wiring ${port}`)
   }
+  /** Connects what is on a port in another way. */
+  function connectBy(of: Fitted, by: string): void { if (robots.robot !== null) connect(of.port, connectedBy(robots.robot, board.value, wiring.value, of, by)) }
   const choose = (name: string): void => { chosen.value = name }
 
-  return { board, own, wiring, fitted, problems, plan, keep, suggest, connect, choose }
+  return { board, own, wiring, fitted, problems, plan, keep, suggest, connect, connectBy, choose }
 })

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { readdirSync, readFileSync } from 'node:fs'
 import { SaxesParser } from 'saxes'
 import { describe, expect, test } from 'vitest'
-import { BOARDS, checkWiring, fittedOn, readBoard, suggestWiring, wiredPorts, wiringPlan, type Board } from '../../../core/hardware'
+import { BOARDS, checkWiring, connectedBy, fittedOn, readBoard, suggestWiring, wiredPorts, wiringOn, wiringPlan, type Board } from '../../../core/hardware'
 import { readRobot, type PortWiring, type Robot, type Wiring } from '../../../core/robot'
 import atmega328p from '../../../core/hardware/boards/atmega328p.json'
 
@@ -69,6 +69,18 @@ describe('what would do', () => {
     const on3 = suggestWiring(LIMPET, board('rp2040')).wiring.ports
     expect([on3['P6']!.bus, on3['P7']!.bus, on3['P7']!.by]).toEqual(['i2c0', 'i2c1', 'bus'])
     expect(on3['P2']).toMatchObject({ by: 'trigger and echo', divider: [10, 20] })
+  })
+  test('another way to connect a device keeps what fits it: its pins by name, an address that is free, a divider where one is needed', () => {
+    const on = board('rp2040')
+    const { wiring } = suggestWiring(LIMPET, on)
+    const [sonar, rear] = ['P2', 'P7'].map(port => fittedOn(LIMPET).find(f => f.port === port)!)
+    expect(connectedBy(LIMPET, on, wiring, sonar!, 'voltage')).toEqual({ by: 'voltage', pins: {} })
+    expect(connectedBy(LIMPET, on, wiring, sonar!, 'bus')).toEqual({ by: 'bus', pins: {}, bus: 'i2c0', address: 0x70 })
+    const other = { ...wiring, ports: { ...wiring.ports, P2: { by: 'bus', pins: { trigger: 'GP22' }, bus: 'i2c0', address: 0x30 } } }
+    expect(connectedBy(LIMPET, on, other, rear!, 'bus and shut line')).toEqual({ by: 'bus and shut line', pins: {}, bus: 'i2c0', address: 0x31 })
+    // Of the usual way, the pins that would do.
+    expect(connectedBy(LIMPET, on, other, sonar!, 'trigger and echo')).toEqual(wiring.ports['P2'])
+    expect([wiringOn(LIMPET, on).own, wiringOn({ ...LIMPET, wiring: other }, on), wiringOn({ ...LIMPET, wiring: other }, board('esp32')).own]).toEqual([false, { wiring: other, leftOut: [], own: true }, false])
   })
   test('leaves out no more than it must: a third motor with an encoder has no pin that counts edges', () => {
     const document = documentOf('limpet.json') as { devices: object[] }
