@@ -34,10 +34,13 @@ export default defineNuxtConfig({
       defaults: controls as never,
     },
   },
+  // Nobody debugs the built server.
+  sourcemap: false,
   vite: { worker: { format: 'es' }, build: { target: 'es2022' } },
   typescript: { strict: true, tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } } },
   nitro: {
-    compressPublicAssets: { gzip: true, brotli: true },
+    // Gzip alone: brotli took half a minute of every build to save what a local line does not notice.
+    compressPublicAssets: { gzip: true },
     esbuild: { options: { target: 'node20' } },
     typescript: { strict: true },
   },

@@ -1,5 +1,6 @@
 import { layOut } from '~~/core/arena'
 import { mapOf, type Analysis } from '~~/core/language'
+import { loadPhysics } from '~~/core/physics'
 import type { ProgramData } from '~~/core/program'
 import { firstDifference, stuckIn } from '~~/core/runs'
 import { comparedOf } from '~~/core/runs/context'
@@ -14,6 +15,9 @@ import { Past } from './past'
 import type { CameraPicture, FromSimulation, LiveAt, Opened, Rows, ToSimulation } from './protocol'
 
 /** Runs the simulation beside the page: real time, slower, faster, or tick by tick. */
+
+// It may have been begun before a run is wanted; whoever opens one is told what went wrong.
+loadPhysics().catch(() => undefined)
 
 /** Milliseconds between two messages to the page, and the longest that is simulated in one go. */
 const FRAME = 16

@@ -3,6 +3,7 @@ import { promisify } from 'node:util'
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
 import { copyOf, hasText, launch, openPage, press, text, typeProgram, until } from './browser'
+import { sampled } from '../sample'
 
 const run = promisify(execFile)
 let browser: Browser
@@ -104,7 +105,7 @@ describe('the bench', () => {
     await page.close()
   })
 
-  test.each([['Find the buoy', 'find-the-buoy'], ['Lids home', 'lids-home'], ['Sort the floats', 'sort-the-floats']])('%s, rough, with every device on: the same tape in Chromium and Node', async (title, folder) => {
+  test.each(sampled([['Find the buoy', 'find-the-buoy'], ['Lids home', 'lids-home'], ['Sort the floats', 'sort-the-floats']] as const, 1))('%s, rough, with every device on: the same tape in Chromium and Node', async (title, folder) => {
     const { page } = await bench(title)
     await page.keyboard.press('r')
     await until(page, hasText('.bar', 'rough'))

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { prepareRunner } from '~/run/runner'
 import { useDroppedFile, usePickedFile } from '~/composables/useFiles'
 import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue'
 import { fileName, saveAs } from '~/utils/files'
@@ -79,7 +80,9 @@ useKeys('Projects', {
 /** The Bench's code, as soon as somebody goes to a project: it is there when the click comes. */
 function loadBench(): void {
   const [first] = projects.list
-  if (first !== undefined) void preloadRouteComponents(`/projects/${first.id}`)
+  if (first === undefined) return
+  prepareRunner()
+  void preloadRouteComponents(`/projects/${first.id}`)
 }
 </script>
 

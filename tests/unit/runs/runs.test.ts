@@ -6,6 +6,7 @@ import { readKept, writeKept, type KeptRun } from '../../../core/runs/kept'
 import { openRun, replay, type RunInputs, type Simulation } from '../../../core/simulation'
 import { layoutOf, Tape, writeTape } from '../../../core/tape'
 import { demoProjects } from '../../../prove/fingerprints'
+import { sampled } from '../../sample'
 
 /** Runs as they are kept, summed up, compared and written out. */
 
@@ -35,7 +36,7 @@ async function keptRun(inputs: RunInputs, ticks = Infinity): Promise<KeptRun> {
 const compared = ({ tape, context }: KeptRun): Compared => ({ tape, facts: context.facts, program: context.map })
 
 describe('a kept run', () => {
-  test.each(demoProjects())('%s comes back from its file, and is the same to the bit when it is run again', async (project) => {
+  test.each(sampled(demoProjects(), 5, 1))('%s comes back from its file, and is the same to the bit when it is run again', async (project) => {
     const inputs = await inputsOf(project, 3, 6)
     const simulation = await ran(inputs)
     const kept = read(writeKept('under test', inputs, simulation))
