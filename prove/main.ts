@@ -11,6 +11,7 @@ import { dependable, taskTable } from './tasks'
 import { fuzzEdits } from './edits'
 import { PICTURE_NAMES, makePictures } from './pictures'
 import { fuzzLanguage } from './language'
+import { demosInPython, randomInPython } from './hardware'
 import { loadPhysics } from '../core/physics'
 import { deviation, validate, validationText } from './validation'
 import { documentsReference, withConnections } from './reference'
@@ -90,6 +91,15 @@ const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>
     say(`${made} random arenas, a run could begin in ${ran}, ${seconds} simulated seconds: ${failures.length} failures`)
     failures.slice(0, 5).forEach(say)
     return failures.length === 0
+  },
+  /** Programs carried to a board: every demo project's for 10,000 ticks of rough runs, and random ones (2,000), in MicroPython's own interpreter. */
+  async hardware(count) {
+    const held = await demosInPython(10_000, tell)
+    const wrong = await randomInPython(count ?? 2000, 150, tell)
+    held.forEach(h => say(`${h.project} in MicroPython: ${h.ticks} ticks, ${h.differs ?? 'equal in each'}`))
+    say(`${count ?? 2000} random programs in MicroPython, 150 ticks each: ${wrong.length} differ`)
+    wrong.slice(0, 3).forEach(say)
+    return held.every(h => h.differs === null) && wrong.length === 0
   },
   async kills(count) {
     const first = await killFirstStarts(count ?? 100, tell)

@@ -1,0 +1,1 @@
+export { toMicroPython, type PythonProgram } from './program'

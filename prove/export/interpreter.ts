@@ -1,0 +1,104 @@
+import { loadMicroPython } from '@micropython/micropython-webassembly-pyscript/micropython.mjs'
+import type { PythonProgram } from '../../core/export/micropython'
+import { channelCount, type RobotFacts } from '../../core/robot'
+import type { VmInput } from '../../core/vm'
+
+/**
+ * MicroPython's own interpreter, which runs an exported program on a course of readings and keeps what it told its devices,
+ * which rules had control, and what it said.
+ */
+
+/** What came of each tick, a line of text each: rules in control, commands, then what was told. */
+export type Ran = readonly { readonly control: string, readonly commands: Float64Array, readonly told: readonly string[], readonly over: boolean }[]
+
+const HARNESS = `
+import sys, array
+sys.path.insert(0, "/robot")
+for name in ("program", "mindpath"):
+    if name in sys.modules:
+        del sys.modules[name]
+import mindpath
+from mindpath import now, run_tick, is_over
+told = []
+now.tell = lambda kind, about, text: told.append(kind + " " + about + " " + text)
+import program
+ticks, devices, shape = COURSE
+data = array.array("d", open("/robot/course", "rb").read())
+width = len(data) // ticks
+commands = array.array("d")
+controls = []
+said = []
+for tick in range(ticks):
+    at = tick * width
+    now.still = data[at] != 0
+    at += 1
+    for i, device in enumerate(now.devices):
+        count = shape[i]
+        device._looks = data[at]
+        device._began = data[at + 1]
+        device.take([data[at + 2 + k] for k in range(count)])
+        at += 2 + count
+    run_tick()
+    for i in devices:
+        for x in now.devices[i].told:
+            commands.append(x)
+    controls.append("; ".join(["%d %d %d" % (lane.phase, -1 if lane.mode is None else lane.modes.index(lane.mode), -1 if lane.control is None or lane.mode is None else lane.control.number) for lane in now.lanes]))
+    said.append("\\x1e".join(told) + ("\\x1eover" if now.finished is not None or is_over() else ""))
+    del told[:]
+    if now.finished is not None or is_over():
+        break
+open("/robot/commands", "wb").write(commands)
+open("/robot/controls", "w").write("\\n".join(controls))
+open("/robot/said", "w").write("\\x1d".join(said))
+`
+
+/** Several interpreters may be loaded, one after another; each has its own files. */
+export class Interpreter {
+  private constructor(private readonly python: Awaited<ReturnType<typeof loadMicroPython>>, private readonly says: string[]) {}
+
+  static async load(): Promise<Interpreter> {
+    const says: string[] = []
+    const python = await loadMicroPython({ heapsize: 64 * 1024 * 1024, stdout: line => says.push(line), stderr: line => says.push(line) })
+    python.FS.mkdir('/robot')
+    return new Interpreter(python, says)
+  }
+
+  /** What is wrong with the words of an exported program; null where nothing is. */
+  parse({ program, runtime }: PythonProgram): string | null {
+    try {
+      for (const [name, text] of Object.entries({ program, runtime })) this.python.runPython(`compile(${JSON.stringify(text).replace(/[\u007f-\uffff]/g, c => `\\u${c.charCodeAt(0).toString(16).padStart(4, '0')}`)}, "${name}.py", "exec")`)
+      return null
+    } catch (error) { return (error as Error).message }
+  }
+
+  /** Throws Error with what the interpreter said where it could not run it. */
+  run(exported: PythonProgram, facts: RobotFacts, course: readonly VmInput[]): Ran {
+    const { FS } = this.python
+    FS.writeFile('/robot/mindpath.py', exported.runtime)
+    FS.writeFile('/robot/program.py', exported.program)
+    const width = 1 + facts.devices.reduce((n, d) => n + 2 + d.readings.length, 0)
+    const data = new Float64Array(width * course.length)
+    course.forEach(({ raw, looks, began, still }, tick) => {
+      let at = tick * width
+      data[at++] = still ? 1 : 0
+      for (const d of facts.devices) {
+        data[at++] = looks[d.first]!
+        data[at++] = began[d.first]!
+        for (let i = 0; i < d.readings.length; i++) data[at++] = raw[d.first + i]!
+      }
+    })
+    FS.writeFile('/robot/course', new Uint8Array(data.buffer))
+    const devices = facts.actuators.map(a => facts.devices.findIndex(d => d.name === a.name))
+    const tuple = (all: readonly number[]): string => `(${all.map(n => `${n},`).join('')})`
+    this.says.length = 0
+    this.python.runPython(HARNESS.replace('COURSE', `(${course.length}, ${tuple(devices)}, ${tuple(facts.devices.map(d => d.readings.length))})`))
+    const read = FS.readFile('/robot/commands') as Uint8Array<ArrayBuffer>
+    const commands = new Float64Array(read.slice().buffer)
+    const channels = channelCount(facts)
+    const said = (FS.readFile('/robot/said', { encoding: 'utf8' }) as string).split('\x1d')
+    return (FS.readFile('/robot/controls', { encoding: 'utf8' }) as string).split('\n').map((control, tick) => {
+      const told = said[tick]!.split('\x1e').filter(line => line !== '')
+      return { control, commands: commands.subarray(tick * channels, (tick + 1) * channels), told: told.filter(line => line !== 'over'), over: told.at(-1) === 'over' }
+    })
+  }
+}
