@@ -2,6 +2,7 @@ import { Command } from 'commander'
 import { addCheck } from './check'
 import { addCompare } from './compare'
 import { addCompile } from './compile'
+import { addExport } from './export'
 import { addFormat } from './format'
 import { addReplay } from './replay'
 import { addSim } from './sim'
@@ -24,6 +25,7 @@ export async function commandLine(args: readonly string[]): Promise<number> {
   addCheck(program, exit)
   addCompile(program)
   addWiring(program, exit)
+  addExport(program)
   addFormat(program, exit)
   return await runCommands(program, args) || exit.code
 }

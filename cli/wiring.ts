@@ -1,8 +1,8 @@
 import type { Command } from 'commander'
-import { stat, writeFile } from 'node:fs/promises'
-import { BOARDS, checkWiring, readBoard, wiredPorts, wiringOn, wiringPlan, type Board } from '../core/hardware'
+import { writeFile } from 'node:fs/promises'
+import { BOARDS, checkWiring, wiredPorts, wiringOn, wiringPlan } from '../core/hardware'
 import { readRobot } from '../core/robot'
-import { readJson } from './files'
+import { boardOf } from './board'
 import { readFolder } from './project'
 import { UsageError, type Exit } from './usage'
 
@@ -40,14 +40,4 @@ async function wiring(folder: string, options: Options): Promise<number> {
     ...options.svg === undefined ? [] : [`kept: ${options.svg}`],
   ].join('\n') + '\n')
   return wrong ? 1 : 0
-}
-
-/** A board that is known by name, or that a file holds. */
-async function boardOf(called: string): Promise<Board> {
-  const known = BOARDS.find(b => b.name === called)
-  if (known !== undefined) return known
-  if (!await stat(called).then(() => true, () => false)) throw new UsageError(`--board is ${called}; known are ${BOARDS.map(b => b.name).join(', ')}, and there is no file of that name`)
-  const read = readBoard(await readJson(called))
-  if (!read.ok) throw new UsageError(read.problems.map(p => `${called}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
-  return read.value
 }

@@ -15,9 +15,9 @@ const WEAR: ByRealism<{ readonly noise: number, readonly gain: number, readonly 
   rough: { noise: 0.02, gain: 0.05, leak: 0.07 },
 }
 /** Two named colours that fit a measurement almost equally well leave it without a name: the least lead of the better. */
-const MARGIN = 0.72
+const MARGIN_OF_NAMES = 0.72
 /** A measurement farther than this from every named colour has no name (lengths in the space below). */
-const FARTHEST = 0.34
+const FARTHEST_NAME = 0.34
 /** Less of its own light than this comes back from nothing at all (a mean of the channels). */
 const DARKEST = 0.028
 /** How much weaker its light is at the end of its reach. */
@@ -168,6 +168,9 @@ export function namedPlaces(taught: readonly TaughtColor[]): readonly NamedPlace
   return [...common, ...taught.map((t, i) => ({ index: COLORS.length + i, ...placeIn(t.paint) }))]
 }
 
+/** By how much a measurement may be off a named colour, and how much nearer the nearest must be than the next: what `nameOf` goes by. */
+export const NAMING = { farthest: FARTHEST_NAME, margin: MARGIN_OF_NAMES } as const
+
 /** The named colour nearest to a measurement; 0 (none) where two are almost as near or none is. */
 export function nameOf(rgb: Rgb, names: readonly NamedPlace[]): number {
   const p = placeIn(rgb)
@@ -178,5 +181,5 @@ export function nameOf(rgb: Rgb, names: readonly NamedPlace[]): number {
     const d = Math.sqrt((p.a - n.a) * (p.a - n.a) + (p.b - n.b) * (p.b - n.b) + (p.light - n.light) * (p.light - n.light))
     if (d < best) { second = best; best = d; index = n.index } else if (d < second) second = d
   }
-  return best > FARTHEST || best > MARGIN * second ? 0 : index
+  return best > FARTHEST_NAME || best > MARGIN_OF_NAMES * second ? 0 : index
 }

@@ -29,6 +29,12 @@ export class Source {
     return /^[A-Za-z_]\w*$/.test(text) ? text : null
   }
 
+  /** The lines (from 1) that name something. */
+  linesWith(name: string): readonly number[] {
+    const word = new RegExp(`(?<![\\w.])${name}\\b`)
+    return this.lines.flatMap((line, i) => word.test(withoutComment(line)) ? [i + 1] : [])
+  }
+
   /** The line (from 1) in which a stretch begins. */
   lineAt(range: Range): number { return this.text.slice(0, range.from).split('\n').length }
 

@@ -22,7 +22,8 @@ from mindpath import now, run_tick, is_over
 told = []
 now.tell = lambda kind, about, text: told.append(kind + " " + about + " " + text)
 import program
-ticks, devices, shape = COURSE
+ticks, names, shape, acting = COURSE
+by_name = {device.name: device for device in now.devices}
 data = array.array("d", open("/robot/course", "rb").read())
 width = len(data) // ticks
 commands = array.array("d")
@@ -32,15 +33,19 @@ for tick in range(ticks):
     at = tick * width
     now.still = data[at] != 0
     at += 1
-    for i, device in enumerate(now.devices):
+    for i, name in enumerate(names):
         count = shape[i]
+        device = by_name.get(name)
+        if device is None:
+            at += 2 + count
+            continue
         device._looks = data[at]
         device._began = data[at + 1]
         device.take([data[at + 2 + k] for k in range(count)])
         at += 2 + count
     run_tick()
-    for i in devices:
-        for x in now.devices[i].told:
+    for name, initial in acting:
+        for x in by_name[name].told if name in by_name else initial:
             commands.append(x)
     controls.append("; ".join(["%d %d %d" % (lane.phase, -1 if lane.mode is None else lane.modes.index(lane.mode), -1 if lane.control is None or lane.mode is None else lane.control.number) for lane in now.lanes]))
     said.append("\\x1e".join(told) + ("\\x1eover" if now.finished is not None or is_over() else ""))
@@ -71,6 +76,14 @@ export class Interpreter {
     } catch (error) { return (error as Error).message }
   }
 
+  /** Puts files where programs look for modules, forgets those of before, and runs a script; what it printed. Throws Error with what the interpreter said. */
+  script(files: Readonly<Record<string, string>>, script: string): readonly string[] {
+    for (const [name, text] of Object.entries(files)) this.python.FS.writeFile(`/robot/${name}`, text)
+    this.says.length = 0
+    this.python.runPython(`import sys\nsys.path.insert(0, "/robot")\nfor name in (${Object.keys(files).map(f => `"${f.replace(/\.py$/, '')}",`).join('')}):\n    sys.modules.pop(name, None)\n${script}`)
+    return [...this.says]
+  }
+
   /** Throws Error with what the interpreter said where it could not run it. */
   run(exported: PythonProgram, facts: RobotFacts, course: readonly VmInput[]): Ran {
     const { FS } = this.python
@@ -88,10 +101,11 @@ export class Interpreter {
       }
     })
     FS.writeFile('/robot/course', new Uint8Array(data.buffer))
-    const devices = facts.actuators.map(a => facts.devices.findIndex(d => d.name === a.name))
-    const tuple = (all: readonly number[]): string => `(${all.map(n => `${n},`).join('')})`
+    // What a program has nothing to do with stands as it was at first; what is told for a tick alone is not told.
+    const tuple = (all: readonly (string | number)[]): string => `(${all.map(x => `${x},`).join('')})`
+    const acting = facts.actuators.map(a => tuple([JSON.stringify(a.name), tuple(a.initial.map((x, i) => a.stays[i]! ? x : 0))]))
     this.says.length = 0
-    this.python.runPython(HARNESS.replace('COURSE', `(${course.length}, ${tuple(devices)}, ${tuple(facts.devices.map(d => d.readings.length))})`))
+    this.python.runPython(HARNESS.replace('COURSE', tuple([course.length, tuple(facts.devices.map(d => JSON.stringify(d.name))), tuple(facts.devices.map(d => d.readings.length)), tuple(acting)])))
     const read = FS.readFile('/robot/commands') as Uint8Array<ArrayBuffer>
     const commands = new Float64Array(read.slice().buffer)
     const channels = channelCount(facts)

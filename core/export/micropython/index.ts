@@ -1,1 +1,2 @@
-export { toMicroPython, type PythonProgram } from './program'
+export { runtimeFor, toMicroPython, type PythonProgram } from './program'
+export { partsIn, type Missing, type PythonParts } from './parts'

@@ -4,7 +4,7 @@ import { findUnit } from '../../units'
 import { Names, cellNames, valuesIn } from '../names'
 import { Source } from '../source'
 import { motionOf } from './motions'
-import { runtimeFor, runtimeNames } from './runtime'
+import { driverLibrary, meaningLibrary } from './runtime'
 import { Steps, indented } from './steps'
 import { Values, float, quoted, tuple, type Words } from './values'
 
@@ -24,14 +24,20 @@ export interface PythonProgram {
   readonly program: string
   /** What it stands on, as far as it does. */
   readonly runtime: string
+  /** What the program calls each device that it has to do with. */
+  readonly devices: ReadonlyMap<string, string>
 }
 
-/** A program in MicroPython. `text` is what it was made from. Throws RangeError where a step cannot be carried. */
+/** A program in MicroPython. `text` is what it was made from; `seed` what it draws by. Throws RangeError where a step cannot be carried. */
 export function toMicroPython(program: ProgramData, facts: RobotFacts, text: string, seed: number): PythonProgram {
-  const source = new Writer(program, facts, text, seed).write()
-  // Whoever runs it comes to these.
-  const runtime = runtimeFor(`${source} run_tick is_over`, `# What ${facts.robot} is run by: the meaning of its program's words, as far as it has them.\n`)
-  return { program: source, runtime }
+  const writer = new Writer(program, facts, text, seed)
+  const source = writer.write()
+  return { program: source, runtime: runtimeFor(facts, source), devices: writer.devices }
+}
+
+/** The runtime that some code stands on. */
+export function runtimeFor(facts: RobotFacts, code: string): string {
+  return `# What ${facts.robot} is run by: the meaning of its program's words, as far as it has them.\nimport math\n\n\n${meaningLibrary().for(`${code} run_tick is_over`)}\n`
 }
 
 class Writer {
@@ -39,7 +45,7 @@ class Writer {
   private readonly mine: ReadonlyMap<number, string>
   private readonly timers = new Map<number, number>()
   private readonly followed = new Map<number, string>()
-  private readonly devices = new Map<string, string>()
+  readonly devices = new Map<string, string>()
   private readonly readings = new Map<string, { readonly device: string, readonly attribute: string }>()
   private readonly screens = new Map<string, string>()
   private readonly units = new Map<string, string>()
@@ -56,7 +62,7 @@ class Writer {
 
   constructor(private readonly program: ProgramData, private readonly facts: RobotFacts, text: string, private readonly seed: number) {
     const numbered = [...program.rules.flatMap(r => ['when', 'until', 'does', 'rule'].map(w => `${w}_${r.number}`)), ...program.lanes.flatMap((_, i) => [`lane_${i}`, `start_${i}`])]
-    const names = this.names = new Names([...KEYWORDS, ...runtimeNames(), ...numbered, 'every_tick', 'value', 'COLORS'])
+    const names = this.names = new Names([...KEYWORDS, ...meaningLibrary().names, ...driverLibrary().names, ...numbered, 'every_tick', 'value', 'COLORS'])
     this.source = new Source(text)
     for (const d of facts.devices) {
       const device = names.make(d.name)
@@ -141,6 +147,10 @@ class Writer {
     const memories = this.memories()
     const units = [...this.units].map(([name, own]) => `${own} = ${UNIT_SIZES[name] ?? float(findUnit(name)!.scale)}`)
     const colors = [...this.colors].map(([name, own]) => `${own} = ${float(program.colors.indexOf(name))}`)
+    // What stands nowhere in it need not be there.
+    const rest = [motions, lanes, everyTick, screens, this.wheels()].flat().join('\n')
+    const used = facts.devices.filter(d => new RegExp(`(?<![\\w."])${this.devices.get(d.name)!}\\b`).test(rest.replace(/# .*$/gm, '')))
+    for (const d of facts.devices) if (!used.includes(d)) this.devices.delete(d.name)
     const sections: readonly (readonly string[])[] = [
       [
         `# ${program.title ?? 'A program'}, for ${facts.robot}. Made by Mindpath: change it there, or go on from here by hand.`,
@@ -148,7 +158,7 @@ class Writer {
         'import math', 'from mindpath import *', '', `now.seconds = ${float(facts.tick)}  # a tick`,
       ],
       [...units, ...colors, ...this.namesColors ? [`COLORS = ${tuple(program.colors.map(quoted))}`] : []],
-      [`# What ${facts.robot} has: what it reads, and what it is told at first, and whether it keeps that.`, ...facts.devices.map(d => this.device(d)), `now.devices = ${tuple([...this.devices.values()])}`, ...screens],
+      [`# What it has of ${facts.robot}: what each reads, and what it is told at first, and whether it keeps that.`, ...used.map(d => this.device(d)), `now.devices = ${tuple([...this.devices.values()])}`, ...screens],
       this.wheels(),
       memories,
       motions.length === 0 ? [] : ['# What its steps do: the line where each stands, and how much.', ...motions],

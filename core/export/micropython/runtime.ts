@@ -1,3 +1,4 @@
+import drivers from './drivers.py?raw'
 import lanes from './lanes.py?raw'
 import motions from './motions.py?raw'
 import texts from './texts.py?raw'
@@ -9,43 +10,48 @@ import values from './values.py?raw'
  */
 interface Piece { readonly names: readonly string[], readonly text: string, readonly uses: ReadonlySet<string> }
 
-const PARTS = [lanes, values, motions, texts]
-
 const WORD = /[A-Za-z_]\w*/g
 
-let pieces: readonly Piece[] | null = null
+/** What may be drawn on, one piece for each name at the margin, with the remarks right above it. */
+class Library {
+  private readonly pieces: readonly Piece[]
+  private readonly of: ReadonlyMap<string, Piece>
 
-function allPieces(): readonly Piece[] {
-  pieces ??= PARTS.flatMap((part) => {
-    // A piece begins at the margin, with the remarks right above it.
-    const found: Piece[] = []
-    for (const block of part.split(/\n{2,}(?=\S)/)) {
+  constructor(parts: readonly string[]) {
+    this.pieces = parts.flatMap(part => part.split(/\n{2,}(?=\S)/).map((block): Piece => {
       const text = block.trimEnd()
-      const code = text.split('\n').filter(line => !line.trimStart().startsWith('#')).join('\n')
+      const code = codeOf(text)
       const names = [...code.matchAll(/^(?:(?:def|class) (\w+)|(\w+(?:, \w+)*) = )/gm)].flatMap(m => (m[1] ?? m[2]!).split(', '))
-      found.push({ names, text, uses: new Set(code.match(WORD) ?? []) })
-    }
-    return found
-  })
-  return pieces
-}
-
-/** Names that the runtime defines: a program may not take them for its own. */
-export function runtimeNames(): readonly string[] { return allPieces().flatMap(p => p.names) }
-
-/** The runtime with all that a program comes to, by the words that stand in it; `heading` stands above. */
-export function runtimeFor(program: string, heading: string): string {
-  const all = allPieces()
-  const of = new Map(all.flatMap(p => p.names.map((name): [string, Piece] => [name, p])))
-  const wanted = new Set<Piece>()
-  const reach = (words: Iterable<string>): void => {
-    for (const word of words) {
-      const piece = of.get(word)
-      if (piece === undefined || wanted.has(piece)) continue
-      wanted.add(piece)
-      reach(piece.uses)
-    }
+      return { names, text, uses: new Set(code.match(WORD) ?? []) }
+    }))
+    this.of = new Map(this.pieces.flatMap(p => p.names.map((name): [string, Piece] => [name, p])))
   }
-  reach(program.match(WORD) ?? [])
-  return `${heading}import math\n\n\n${all.filter(p => wanted.has(p)).map(p => p.text).join('\n\n\n')}\n`
+
+  get names(): readonly string[] { return [...this.of.keys()] }
+
+  /** The pieces that some code comes to, by the words that stand in it. */
+  for(code: string): string {
+    const wanted = new Set<Piece>()
+    const reach = (words: Iterable<string>): void => {
+      for (const word of words) {
+        const piece = this.of.get(word)
+        if (piece === undefined || wanted.has(piece)) continue
+        wanted.add(piece)
+        reach(piece.uses)
+      }
+    }
+    reach(codeOf(code).match(WORD) ?? [])
+    return this.pieces.filter(p => wanted.has(p)).map(p => p.text).join('\n\n\n')
+  }
 }
+
+/** Without its remarks. */
+const codeOf = (text: string): string => text.split('\n').map(line => line.replace(/(^|\s)# .*$/, '')).join('\n')
+
+let meaning: Library | null = null
+let hardware: Library | null = null
+
+/** What a program means. */
+export const meaningLibrary = (): Library => meaning ??= new Library([lanes, values, motions, texts])
+/** How its parts are reached. */
+export const driverLibrary = (): Library => hardware ??= new Library([drivers])

@@ -1,0 +1,53 @@
+import { Option, type Command } from 'commander'
+import { zipSync, strToU8 } from 'fflate'
+import { mkdir, writeFile } from 'node:fs/promises'
+import { join } from 'node:path'
+import { exportMicroPython, lineText } from '../core/export'
+import { BOARDS, wiringOn } from '../core/hardware'
+import { checkProgram, compileProgram } from '../core/language'
+import { factsOf } from '../core/robot'
+import { boardOf } from './board'
+import { errorLines, readFolder } from './project'
+import { robotOf } from './robot'
+import { UsageError, numberFrom } from './usage'
+
+interface Options { readonly to: 'micropython', readonly out: string, readonly board?: string, readonly program?: string, readonly seed?: number }
+
+/** Writes a project's program as source for a board, with all that it needs there (docs/hardware.md). 2 where it cannot be carried. */
+export function addExport(program: Command): void {
+  program.command('export').description('A program as readable source for a board (docs/hardware.md).').argument('<project>', 'a folder, such as demo/projects/night-rounds, or a zip of one')
+    .addOption(new Option('--to <language>', 'what the board is programmed in').choices(['micropython']).makeOptionMandatory())
+    .requiredOption('--out <folder or zip>', 'where it goes; a name that ends in .zip becomes one')
+    .option('--board <name or file>', `the board: ${BOARDS.filter(b => b.language === 'micropython').map(b => b.name).join(', ')}, or the file of another; that of the robot, or the first`)
+    .option('--program <file>', 'another program in place of the project’s own').option('--seed <n>', 'what it draws random numbers by', numberFrom(0, 4_294_967_295, true))
+    .action(exportProject)
+}
+
+async function exportProject(path: string, options: Options): Promise<void> {
+  const folder = await readFolder(path, options.program)
+  const robot = await robotOf(undefined, folder)
+  const { runs, diagnostics, analysis } = checkProgram(folder.program, factsOf(robot))
+  if (!runs) throw new UsageError(`the program cannot run\n${errorLines(folder.programPath, folder.program, diagnostics)}`)
+  const fitting = BOARDS.filter(b => b.language === options.to)
+  const own = fitting.find(b => b.name === robot.wiring?.board)
+  const board = options.board === undefined ? own ?? fitting[0]! : await boardOf(options.board)
+  if (board.language !== options.to) throw new UsageError(`--board is ${board.name}, which is programmed in ${board.language}; allowed with --to ${options.to} is ${fitting.map(b => b.name).join(', ')}, or the file of another such board`)
+  const { wiring } = wiringOn(robot, board)
+  let made
+  try {
+    made = exportMicroPython({ program: compileProgram(analysis), text: folder.program, robot, board, wiring, seed: options.seed ?? 1 })
+  } catch (error) {
+    if (error instanceof RangeError) throw new UsageError(`${path} cannot be carried to ${board.name}: ${error.message}`)
+    throw error
+  }
+  const files = Object.entries(made.files)
+  if (options.out.endsWith('.zip')) await writeFile(options.out, zipSync(Object.fromEntries(files.map(([name, text]) => [name, strToU8(text)]))))
+  else {
+    await mkdir(options.out, { recursive: true })
+    for (const [name, text] of files) await writeFile(join(options.out, name), text)
+  }
+  process.stdout.write([
+    `${robot.name} for ${board.name} is in ${options.out}: ${files.map(([name]) => name).join(', ')}`,
+    ...made.missing.map(m => `not there: ${m.device} (${lineText(m.lines)}), ${m.why}`),
+  ].join('\n') + '\n')
+}

@@ -1,0 +1,1 @@
+export { exportMicroPython, lineText, type Exported, type ExportInputs } from './export'
