@@ -40,7 +40,7 @@ export default defineNuxtConfig({
   typescript: { strict: true, tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } } },
   nitro: {
     // Gzip alone: brotli took half a minute of every build to save what a local line does not notice.
-    compressPublicAssets: { gzip: true },
+    compressPublicAssets: { gzip: true, brotli: false },
     esbuild: { options: { target: 'node20' } },
     typescript: { strict: true },
   },

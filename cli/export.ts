@@ -1,11 +1,8 @@
 import { Option, type Command } from 'commander'
-import { zipSync, strToU8 } from 'fflate'
 import { mkdir, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
-import { exportMicroPython, lineText } from '../core/export'
+import { exportMicroPython, lineText, zipOf } from '../core/export'
 import { BOARDS, wiringOn } from '../core/hardware'
-import { checkProgram, compileProgram } from '../core/language'
-import { factsOf } from '../core/robot'
 import { boardOf } from './board'
 import { errorLines, readFolder } from './project'
 import { robotOf } from './robot'
@@ -26,22 +23,15 @@ export function addExport(program: Command): void {
 async function exportProject(path: string, options: Options): Promise<void> {
   const folder = await readFolder(path, options.program)
   const robot = await robotOf(undefined, folder)
-  const { runs, diagnostics, analysis } = checkProgram(folder.program, factsOf(robot))
-  if (!runs) throw new UsageError(`the program cannot run\n${errorLines(folder.programPath, folder.program, diagnostics)}`)
   const fitting = BOARDS.filter(b => b.language === options.to)
   const own = fitting.find(b => b.name === robot.wiring?.board)
   const board = options.board === undefined ? own ?? fitting[0]! : await boardOf(options.board)
   if (board.language !== options.to) throw new UsageError(`--board is ${board.name}, which is programmed in ${board.language}; allowed with --to ${options.to} is ${fitting.map(b => b.name).join(', ')}, or the file of another such board`)
   const { wiring } = wiringOn(robot, board)
-  let made
-  try {
-    made = exportMicroPython({ program: compileProgram(analysis), text: folder.program, robot, board, wiring, seed: options.seed ?? 1 })
-  } catch (error) {
-    if (error instanceof RangeError) throw new UsageError(`${path} cannot be carried to ${board.name}: ${error.message}`)
-    throw error
-  }
+  const made = exportMicroPython({ text: folder.program, robot, board, wiring, seed: options.seed ?? 1 })
+  if (!made.ok) throw new UsageError(made.diagnostics.length > 0 ? `${made.says}\n${errorLines(folder.programPath, folder.program, made.diagnostics)}` : `${path} cannot be carried to ${board.name}: ${made.says}`)
   const files = Object.entries(made.files)
-  if (options.out.endsWith('.zip')) await writeFile(options.out, zipSync(Object.fromEntries(files.map(([name, text]) => [name, strToU8(text)]))))
+  if (options.out.endsWith('.zip')) await writeFile(options.out, zipOf(made.files))
   else {
     await mkdir(options.out, { recursive: true })
     for (const [name, text] of files) await writeFile(join(options.out, name), text)

@@ -1,41 +1,62 @@
+import { strToU8, zipSync } from 'fflate'
 import { checkWiring, wiredPorts, wiringPlan, type Board } from '../hardware'
-import type { ProgramData } from '../program'
+import { checkProgram, compileProgram, type Diagnostic } from '../language'
 import { factsOf, type Robot, type Wiring } from '../robot'
+import { lineText } from './lines'
 import { Source } from './source'
 import { partsIn, runtimeFor, toMicroPython, type Missing } from './micropython'
 
-/** What an export is made of. `text` is what the program was compiled from. */
-export interface ExportInputs { readonly program: ProgramData, readonly text: string, readonly robot: Robot, readonly board: Board, readonly wiring: Wiring, readonly seed: number }
+/** What an export is made of; all of it has been read. `seed`: what the program draws by. */
+export interface ExportInputs { readonly text: string, readonly robot: Robot, readonly board: Board, readonly wiring: Wiring, readonly seed: number }
 
-export interface Exported {
+/** What the program has to do with and the board has not: why, and in which lines. */
+export type Absent = Missing & { readonly lines: readonly number[] }
+
+export type Exported =
   /** What each file is called, and what stands in it. */
-  readonly files: Readonly<Record<string, string>>
-  /** What the program has to do with and the board has not: why, and in which lines. */
-  readonly missing: readonly (Missing & { readonly lines: readonly number[] })[]
-}
+  | { readonly ok: true, readonly files: Readonly<Record<string, string>>, readonly missing: readonly Absent[] }
+  /** `diagnostics`: why the program cannot run; empty where it can and something else is in the way. */
+  | { readonly ok: false, readonly says: string, readonly diagnostics: readonly Diagnostic[] }
 
-/** A program as files for a board with MicroPython. Throws RangeError where a step or the wiring cannot be carried. */
-export function exportMicroPython({ program, text, robot, board, wiring, seed }: ExportInputs): Exported {
+/** A program as files for a board with MicroPython. */
+export function exportMicroPython({ text, robot, board, wiring, seed }: ExportInputs): Exported {
   const facts = factsOf(robot)
-  const made = toMicroPython(program, facts, text, seed)
-  const { hardware, missing: absent } = partsIn(robot, facts, board, wiring, made.devices)
-  const source = new Source(text)
-  const missing = absent.map(m => ({ ...m, lines: source.linesWith(m.device) }))
-  const main = `# Runs ${robot.name}. With \`report.wanted = True\` it tells all that it reads and does, a line for each tick.\nfrom hardware import parts, run\n\nrun(parts)\n`
-  return {
-    missing,
-    files: {
-      'main.py': main, 'program.py': made.program, 'hardware.py': hardware, 'mindpath.py': runtimeFor(facts, `${made.program}\n${hardware}`),
-      'wiring.svg': wiringPlan(robot, board, wiring), 'README.md': readme({ program, text, robot, board, wiring, seed }, missing),
-    },
+  const { runs, diagnostics, analysis } = checkProgram(text, facts)
+  if (!runs) return { ok: false, says: 'the program cannot run', diagnostics }
+  try {
+    const program = compileProgram(analysis)
+    const made = toMicroPython(program, facts, text, seed)
+    const { hardware, missing: absent } = partsIn(robot, facts, board, wiring, made.devices)
+    const source = new Source(text)
+    // Where it is named, and where a step moves it without its name.
+    const moved = (device: string): readonly number[] => program.motions.flatMap(m => m.actuators.includes(device) ? [program.steps[m.step]!.line] : [])
+    const missing = absent.map((m): Absent => ({ ...m, lines: [...new Set([...source.linesWith(m.device), ...moved(m.device)])].sort((a, b) => a - b) }))
+    const main = `# Runs ${robot.name}. With \`report.wanted = True\` it tells all that it reads and does, a line for each tick.\nfrom hardware import parts, run\n\nrun(parts)\n`
+    return {
+      ok: true, missing,
+      files: {
+        'main.py': main, 'program.py': made.program, 'hardware.py': hardware, 'mindpath.py': runtimeFor(facts, `${made.program}\n${hardware}`),
+        'wiring.svg': wiringPlan(robot, board, wiring), 'README.md': readme(made.title, { robot, board, wiring }, missing),
+      },
+    }
+  } catch (error) {
+    if (error instanceof RangeError) return { ok: false, says: error.message, diagnostics: [] }
+    throw error
   }
 }
 
-function readme({ program, robot, board, wiring }: ExportInputs, missing: Exported['missing']): string {
+/** Zips hold a time: the earliest that they can, so that the same files make the same bytes. */
+const EPOCH = '1980-01-01T00:00:00'
+
+/** Files as one zip, the same bytes whenever it is made. */
+export const zipOf = (files: Readonly<Record<string, string>>): Uint8Array<ArrayBuffer> =>
+  zipSync(Object.fromEntries(Object.entries(files).map(([name, text]) => [name, strToU8(text)])), { mtime: EPOCH }) as Uint8Array<ArrayBuffer>
+
+function readme(title: string | null, { robot, board, wiring }: Pick<ExportInputs, 'robot' | 'board' | 'wiring'>, missing: readonly Absent[]): string {
   const rows = wiredPorts(robot, board, wiring).flatMap(({ fitted, wires }) => wires.map(w => `| ${fitted.port} | ${fitted.name} | ${w.line} | ${w.pin} | ${w.note} |`))
   const notes = checkWiring(robot, board, wiring).map(p => `- ${p.path.replace(/^wiring\.ports\.(\w+)\..*$/, 'Port $1')}: ${p.message}.`)
   return [
-    `# ${program.title ?? 'A program'} for ${robot.name}, on ${board.name}`, '',
+    `# ${title ?? 'A program'} for ${robot.name}, on ${board.name}`, '',
     'Made by Mindpath. `program.py` is the program, a function for each rule; `hardware.py` says how its parts are connected; `mindpath.py` is what the words of the',
     'program mean. Everything is in metres, seconds and radians.', '',
     '## To run it', '',
@@ -51,6 +72,3 @@ function readme({ program, robot, board, wiring }: ExportInputs, missing: Export
     '- Numbers on the board have 32 bits: some seven figures.', '',
   ].join('\n')
 }
-
-/** `line 3`, `lines 3, 7`. */
-export const lineText = (lines: readonly number[]): string => `line${lines.length === 1 ? '' : 's'} ${lines.join(', ')}`

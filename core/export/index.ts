@@ -1,1 +1,2 @@
-export { exportMicroPython, lineText, type Exported, type ExportInputs } from './export'
+export { exportMicroPython, zipOf, type Absent, type Exported, type ExportInputs } from './export'
+export { lineText } from './lines'

@@ -1,3 +1,4 @@
+import { strFromU8, unzipSync } from 'fflate'
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest'
 import type { Wiring } from '../../core/robot'
@@ -74,5 +75,25 @@ describe('the Hardware view', () => {
     expect([top, width]).toEqual([0, 1280])
     const covered = await page.evaluate(() => [[100, 20], [1200, 400], [60, 700]].map(([x, y]) => document.elementFromPoint(x!, y!)?.closest('.plan') !== null))
     expect(covered).toEqual([true, true, true])
+  })
+  test('hands over the program for a board with MicroPython by a key, and says which of its lines have nothing there', async () => {
+    expect(await page.$('.carried')).toBe(null)
+    await board('rp2040')
+    await until(page, hasText('.carried', 'a function for each rule'))
+    expect(await page.$('.carried .said')).toBe(null)
+    const file = savedFile(page)
+    await page.keyboard.press('m')
+    const files = unzipSync(Buffer.from(await file, 'base64'))
+    expect(Object.keys(files).sort()).toEqual(['README.md', 'hardware.py', 'main.py', 'mindpath.py', 'program.py', 'wiring.svg'])
+    expect(strFromU8(files['program.py']!)).toContain('def when_0():\n    return sonar.distance < my.near')
+    const fetching = await openPage(browser, `${inject('address')}/projects/${await copyOf(inject('address'), 'Fetch the floats')}/hardware`)
+    await page.close()
+    page = fetching.page
+    await page.waitForSelector('.plan svg')
+    await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.boards .v-list-item')].find(e => e.textContent?.startsWith('rp2040') === true)!.click() })
+    await page.waitForSelector('.carried .said')
+    expect(await page.$$eval('.carried .said li', all => all.map(e => e.textContent))).toEqual([
+      expect.stringContaining('cam (lines 15, 31, 32): no such board can have one'), expect.stringContaining('display (line 49): there is no driver'),
+    ])
   })
 })

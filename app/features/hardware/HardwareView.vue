@@ -3,7 +3,10 @@ import { computed, ref } from 'vue'
 import { BOARDS } from '~~/core/hardware'
 import { useKeys } from '~/composables/useKeys'
 import { useRobotStore } from '~/features/robot/robot'
-import { saveAs } from '~/utils/files'
+import { useProjectStore } from '~/draft/project'
+import { fileName, saveAs } from '~/utils/files'
+import { lineText } from '~~/core/export/lines'
+import { useExport } from './export'
 import { useHardwareStore } from './hardware'
 
 /** The robot of a project on a real board: what goes to which pin, what is in the way of that, and a plan to build from. */
@@ -16,7 +19,17 @@ const unread = computed(() => robots.problems.filter(p => p.path.startsWith('wir
 const notes = computed(() => store.problems.filter(p => p.severity === 'note'))
 const size = (bytes: number): string => bytes >= 1_048_576 ? `${Math.round(bytes / 1_048_576)} MB` : `${Math.round(bytes / 1024)} kB`
 
-useKeys('Hardware', { k: { says: 'keep the wiring with the robot', act: () => { if (!store.own) store.keep() } } })
+const project = useProjectStore()
+const { made, trouble } = useExport(() => store.board.language !== 'micropython' || project.data === null || robots.robot === null
+  ? null : { text: project.program, robot: project.data.robot, board: store.board.name, wiring: store.wiring })
+
+useKeys('Hardware', {
+  k: { says: 'keep the wiring with the robot', act: () => { if (!store.own) store.keep() } },
+  m: { says: 'the program for a board with MicroPython', act: saveSource },
+})
+function saveSource(): void {
+  if (made.value?.zip != null) saveAs(`${fileName(project.data?.title ?? '', 'program')}-${store.board.name}.zip`, made.value.zip, 'application/zip')
+}
 
 const savePlan = (): void => saveAs(`${robots.robot?.name ?? 'robot'}-${store.board.name}.svg`, store.plan, 'image/svg+xml')
 const print = (): void => globalThis.print()
@@ -36,6 +49,19 @@ const print = (): void => globalThis.print()
         </v-list>
         <p class="small about">{{ store.board.about }}</p>
         <p v-if="store.board.flash > 0" class="small about mono">{{ store.board.volts }} V, {{ store.board.clock / 1e6 }} MHz, {{ size(store.board.flash) }} flash, {{ size(store.board.memory) }} memory</p>
+      </section>
+      <section v-if="store.board.language === 'micropython'" class="part carried" aria-label="The program on the board" aria-live="polite">
+        <h2>The program on it</h2>
+        <p v-if="trouble !== null" class="about bad">✕ it could not be made: {{ trouble }}</p>
+        <p v-else-if="made === null" class="about">Being made…</p>
+        <p v-else-if="made.says !== null" class="about bad">✕ {{ made.says }}</p>
+        <template v-else>
+          <p class="about">In MicroPython: a function for each rule, with what it needs, how it is wired and how to put it there.</p>
+          <div class="do"><KeyButton keys="M" says="One zip: program, runtime, drivers, plan, how to flash" @click="saveSource">Save it</KeyButton></div>
+          <ul v-if="made.missing.length > 0" class="said">
+            <li v-for="m in made.missing" :key="m.device" class="note"><span aria-hidden="true">△</span><span><b>{{ m.device }}</b> ({{ lineText(m.lines) }}): {{ m.why }}</span></li>
+          </ul>
+        </template>
       </section>
       <section class="part" aria-label="How it is wired" aria-live="polite">
         <h2>Wiring</h2>
@@ -72,6 +98,7 @@ h2 { font-size: 13.5px; margin: 0 0 4px; }
 .do { padding: 7px 0 2px; }
 .keep { background: var(--signal); color: var(--on-signal); border-color: var(--signal); }
 .count { margin: 6px 0 0; font-size: 13px; font-weight: 600; }
+.bad { color: var(--error); }
 .count.bad { color: var(--error); }
 .said { list-style: none; padding: 0; margin: 4px 0 0; display: flex; flex-direction: column; gap: 6px; font-size: 12.5px; line-height: 1.35; }
 .said li { display: grid; grid-template-columns: 16px 1fr; overflow-wrap: anywhere; }

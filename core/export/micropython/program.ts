@@ -20,6 +20,7 @@ const STEP_NAMES: Readonly<Record<string, string>> = { turnTo: 'turn_to', runBy:
 const WHEEL_STEPS = ['drive', 'turn', 'turnTo', 'wheels', 'halt', 'coast']
 
 export interface PythonProgram {
+  readonly title: string | null
   /** The program: a function a rule, in its own names. */
   readonly program: string
   /** What it stands on, as far as it does. */
@@ -32,7 +33,7 @@ export interface PythonProgram {
 export function toMicroPython(program: ProgramData, facts: RobotFacts, text: string, seed: number): PythonProgram {
   const writer = new Writer(program, facts, text, seed)
   const source = writer.write()
-  return { program: source, runtime: runtimeFor(facts, source), devices: writer.devices }
+  return { title: program.title, program: source, runtime: runtimeFor(facts, source), devices: writer.devices }
 }
 
 /** The runtime that some code stands on. */

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, test, vi } from 'vitest'
 import { buildSync } from 'esbuild'
-import { strToU8, zipSync } from 'fflate'
+import { strToU8, zipSync, strFromU8, unzipSync } from 'fflate'
 import { commandLine } from '../../../cli/command-line'
 import { readKept } from '../../../core/runs/kept'
 import { filesOf } from '../../../core/simulation'
@@ -13,7 +13,7 @@ import { PROGRAM_VERSION } from '../../../core/program'
 
 /** The command line as people call it. */
 const out = join(process.cwd(), '.build', 'cli-test.mjs')
-buildSync({ entryPoints: ['cli/main.ts'], bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: out, logLevel: 'error' })
+buildSync({ entryPoints: ['cli/main.ts'], loader: { '.py': 'text' }, bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: out, logLevel: 'error' })
 buildSync({ entryPoints: ['jobs/trials.worker.ts'], bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: join(process.cwd(), '.build', 'trials.worker.mjs'), logLevel: 'error' })
 
 function run(...args: string[]) {
@@ -330,5 +330,38 @@ describe('wiring', () => {
     expect(stdout).toMatch(/^limpet on atmega328p \(ATmega328P\), as the robot says\n/)
     expect(stdout).toContain('error: wiring.ports.P4.pins.signal: found D0; D0 is left alone: serial line from the computer')
     expect(await called('wiring', project, '--board', 'toaster')).toMatchObject({ status: 2, stderr: expect.stringContaining('known are atmega328p, rp2040, esp32, firmata') })
+  })
+})
+
+describe('export', () => {
+  test('writes a program with all that a board with MicroPython needs, to a folder or a zip, and says what is not there and where it is missed', async () => {
+    const out = join(mkdtempSync(join(tmpdir(), 'mindpath-')), 'robot')
+    const { status, stdout } = await called('export', 'demo/projects/fetch-the-floats', '--to', 'micropython', '--out', out)
+    expect([status, stdout.split('\n')]).toEqual([0, [
+      `cuttle for rp2040 is in ${out}: main.py, program.py, hardware.py, mindpath.py, wiring.svg, README.md`,
+      'not there: cam (lines 15, 31, 32), no such board can have one',
+      'not there: display (line 49), there is no driver for a display by bus: write one in the shape of the others', '',
+    ]])
+    const program = readFileSync(join(out, 'program.py'), 'utf8')
+    // Names, units and remarks as they were written; nothing that it has nothing to do with.
+    expect(program).toContain('# How near the sonar must hear it before the claw closes.\nmy.reach = 0.045  # a dial: 4.5 cm')
+    expect(program).toContain('    yield from move(drive_29)\n    go(mode_seek)')
+    expect(program).toContain('drive_29 = DriveBy(29, lambda: 20 * cm, back=True)  # drive back 20 cm')
+    expect(program).not.toMatch(/^(light|sound) = /m)
+    expect(readFileSync(join(out, 'README.md'), 'utf8')).toContain('| P1 | sonar | echo | GP13 | divider 10 kΩ, 20 kΩ |')
+    expect(readFileSync(join(out, 'mindpath.py'), 'utf8')).not.toMatch(/class (Tone|Stream|OverTime|Perform)\b/)
+    await called('export', 'demo/projects/fetch-the-floats', '--to', 'micropython', '--board', 'esp32', '--out', `${out}.zip`)
+    expect(strFromU8(unzipSync(readFileSync(`${out}.zip`))['hardware.py']!)).toContain('# How cuttle is connected to esp32')
+  })
+  test.each([
+    [['--to', 'micropython', '--board', 'atmega328p'], /--board is atmega328p, which is programmed in arduino; allowed with --to micropython is rp2040, esp32/],
+    [['--to', 'cobol'], /allowed|Allowed choices are micropython/],
+    [['--to', 'micropython', '--program', 'nowhere.mindpath'], /cannot read nowhere\.mindpath/],
+  ])('%j cannot: 2, and says why', async (more, says) => {
+    expect(await called('export', 'demo/projects/night-rounds', '--out', join(tmpdir(), 'mindpath-none'), ...more)).toMatchObject({ status: 2, stdout: '', stderr: expect.stringMatching(says) })
+  })
+  test('a program that cannot run is not carried: its error has file, line and column', async () => {
+    const bad = file('bad.mindpath', 'when sonar.distance < 3 s\n  halt\n')
+    expect(await called('export', 'demo/projects/night-rounds', '--to', 'micropython', '--out', join(tmpdir(), 'mindpath-none'), '--program', bad)).toMatchObject({ status: 2, stdout: '', stderr: expect.stringMatching(/bad\.mindpath:1:\d+: /) })
   })
 })

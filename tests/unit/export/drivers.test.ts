@@ -3,8 +3,7 @@ import { beforeAll, describe, expect, test } from 'vitest'
 import { exportMicroPython } from '../../../core/export'
 import { driverLibrary, meaningLibrary } from '../../../core/export/micropython/runtime'
 import { BOARDS, wiringOn } from '../../../core/hardware'
-import { checkProgram, compileProgram } from '../../../core/language'
-import { factsOf, readRobot } from '../../../core/robot'
+import { readRobot } from '../../../core/robot'
 import { Interpreter } from '../../../prove/export/interpreter'
 import { demo, demoText } from '../kit'
 
@@ -231,8 +230,9 @@ describe('a robot on a board', () => {
     const robot = read.value
     const board = BOARDS.find(b => b.name === 'rp2040')!
     const text = demoText('projects/kiss-the-fender/program.mindpath')
-    const { analysis } = checkProgram(text, factsOf(robot))
-    const { files } = exportMicroPython({ program: compileProgram(analysis), text, robot, board, wiring: wiringOn(robot, board).wiring, seed: 1 })
+    const made = exportMicroPython({ text, robot, board, wiring: wiringOn(robot, board).wiring, seed: 1 })
+    if (!made.ok) throw new Error(made.says)
+    const { files } = made
     const { wiring: { ports } } = wiringOn(robot, board)
     const pin = (port: string, line: string): number => Number(/\d+$/.exec(ports[port]!.pins[line]!)![0])
     const [a, b] = robot.drive!.ports as [string, string]

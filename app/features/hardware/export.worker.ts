@@ -1,0 +1,15 @@
+import { exportMicroPython, zipOf } from '~~/core/export'
+import { BOARDS } from '~~/core/hardware'
+import { readRobot } from '~~/core/robot'
+import type { FromExport, ToExport } from './export'
+
+/** Makes source for a board of a program, beside the page. */
+self.onmessage = ({ data: { ask, text, robot, board: name, wiring } }: MessageEvent<ToExport>) => {
+  const post = (message: FromExport): void => { (self as unknown as { postMessage(m: FromExport): void }).postMessage(message) }
+  const read = readRobot(robot)
+  const board = BOARDS.find(b => b.name === name)
+  if (!read.ok || board === undefined) return post({ ask, says: 'the robot has something wrong', zip: null, missing: [] })
+  const made = exportMicroPython({ text, robot: read.value, board, wiring, seed: 1 })
+  if (made.ok) post({ ask, says: null, zip: zipOf(made.files), missing: made.missing })
+  else post({ ask, says: made.diagnostics.length > 0 ? `${made.says}: ${made.diagnostics.find(d => d.severity === 'error')!.message}` : made.says, zip: null, missing: [] })
+}
