@@ -238,7 +238,7 @@ describe('a robot on a board', () => {
     const [a, b] = robot.drive!.ports as [string, string]
     const { radius, 'encoder ticks': counts } = robot.drive!
     const rolls = (port: string, top: number): string => `Rolls(${['power', 'direction', 'encoder a', 'encoder b'].map(l => pin(port, l)).join(', ')}, ${counts}, ${top})`
-    const said = interpreter.script({ ...FAKES, ...Object.fromEntries(Object.entries(files).filter(([name]) => name.endsWith('.py'))) }, `
+    const said = [...interpreter.script({ ...FAKES, ...Object.fromEntries(Object.entries(files).filter(([name]) => name.endsWith('.py'))) }, `
 import board, math
 class Still:
     def write(self, register, data):
@@ -265,10 +265,15 @@ def hear():
         board.us -= us
 board.pins[${pin('P2', 'trigger')}]["hears"] = hear
 board.world = step
+# Stopped in the middle of its way, its motors are off too.
+hardware.run(hardware.parts, 1)
+print(left.angle > 1)
+print("off %d %d" % (board.pulses[left.power]["duty"], board.pulses[right.power]["duty"]))
 hardware.run(hardware.parts, 20)
 print("wall %.4f" % wall())
 print("off %d %d" % (board.pulses[left.power]["duty"], board.pulses[right.power]["duty"]))
-`)
+`)]
+    expect(said.splice(0, 2)).toEqual(['True', 'off 0 0'])
     expect(said.slice(0, 2).map(l => l.replace(/[\d.]+ cm/, 'N cm'))).toEqual(['note main: stopped at N cm', 'finish main: alongside'])
     const wall = Number(said[2]!.slice(5))
     expect(wall).toBeGreaterThan(0.03)
