@@ -3,6 +3,7 @@ import { addCheck } from './check'
 import { addCompare } from './compare'
 import { addCompile } from './compile'
 import { addExport } from './export'
+import { addBoard } from './firmata'
 import { addFormat } from './format'
 import { addReplay } from './replay'
 import { addSim } from './sim'
@@ -26,6 +27,7 @@ export async function commandLine(args: readonly string[]): Promise<number> {
   addCompile(program)
   addWiring(program, exit)
   addExport(program)
+  addBoard(program, exit)
   addFormat(program, exit)
   return await runCommands(program, args) || exit.code
 }

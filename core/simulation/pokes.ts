@@ -173,6 +173,21 @@ const POKES = {
     controller.commands.set(speed === 0 && right === 0 ? [WHEEL_MODE.brake, 0, 0] : [WHEEL_MODE.speed, speed + bend, speed - bend], 0)
     return { text: `driven ${inItsUnit(speed, 'cm/s')}, ${inItsUnit(right, 'deg/s')} to the right`, about: ROBOT, moved: null }
   }),
+
+  /** Tells one channel of a device, while no program runs: as somebody at the end of a wire does. */
+  tell: kind(object({ device: name(), channel: plainNumber().integer().min(0).max(7).required(), value: plainNumber().min(-1e6).max(1e6).required() }), ({ device, channel, value }, { controller, facts }) => {
+    const actuator = facts.actuators.find(a => a.name === device)
+    if (controller.program !== null || actuator === undefined || channel >= actuator.channels) return null
+    controller.commands[actuator.channel + channel] = value
+    return { text: `told ${value} on ${channel}`, about: device, moved: null }
+  }),
+
+  /** Ends a run in which no program runs. */
+  end: kind(object({ why: text().max(200).defined() }), ({ why }, { controller }) => {
+    if (controller.program !== null) return null
+    controller.end = { ended: 'finished', reason: why }
+    return { text: why, about: 'end', moved: null }
+  }),
 }
 
 type Pokes = typeof POKES
