@@ -95,7 +95,7 @@ function instruction(op: Op, at: number, data: readonly MotionData[], motions: r
     case 'put': {
       const place = values.place(op.place)
       const value = values.number(op.value)
-      return instant(op.step, op.edge, m => { const x = value(m); const cell = place(m); if (cell !== -1) m.cells[cell] = x })
+      return instant(op.step, op.edge, m => { const x = value(m); const cell = place(m); if (cell !== -1) m.set(cell, x, op.step) })
     }
     case 'again': { const { step, to } = op; return m => { m.loop(step); return to } }
     case 'set': { const value = values.number(op.value); const { cell, step } = op; return instant(step, op.edge, m => m.set(cell, value(m), step)) }

@@ -200,6 +200,8 @@ export abstract class RunningProgram implements Machine {
   /** What a run is asked afterwards: which steps set which cells. Kept only where somebody listens. */
   sets: { readonly cell: number, readonly step: number, readonly lane: number }[] | null = null
   set(cell: number, value: number, step: number): void {
+    // A step that failed while its values were worked out does nothing.
+    if (this.failure !== null) return
     this.cells[cell] = value
     this.sets?.push({ cell, step, lane: this.current })
   }
@@ -210,10 +212,12 @@ export abstract class RunningProgram implements Machine {
   }
 
   note(text: string): void {
+    if (this.failure !== null) return
     this.events.push({ type: 'note', lane: this.program.lanes[this.current]!.name, text })
   }
 
   finish(why: string): void {
+    if (this.failure !== null) return
     this.finished ??= why
     this.events.push({ type: 'finish', lane: this.program.lanes[this.current]!.name, why })
   }
@@ -246,6 +250,7 @@ export abstract class RunningProgram implements Machine {
   }
 
   applySetting(motion: number): void {
+    if (this.failure !== null) return
     const { actuators, plan, at, shared } = this.loaded.motions[motion]!
     if (!shared || this.claim(actuators)) plan.apply(this, at)
   }

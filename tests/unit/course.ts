@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs'
 import { COLORS } from '../../core/colors'
 import { findUnit } from '../../core/units'
 import { play, type Moment } from './kit'
@@ -36,9 +37,16 @@ function valueOf(text: string): number {
   return Number(figure) * (unit === '' ? 1 : findUnit(unit!)!.scale)
 }
 
+/** The rules of meaning in the reference of the language: name, program and course of each. */
+export const rulesOfMeaning = (): readonly (readonly [name: string, program: string, course: string])[] =>
+  [...readFileSync(new URL('../../docs/language.md', import.meta.url), 'utf8').matchAll(/\*\*M(\d+)\.\*\*[\s\S]*?```program\n([\s\S]*?)```\n```course\n([\s\S]*?)```/g)].map(m => [`M${m[1]!}`, m[2]!, m[3]!] as const)
+
+/** The sets of readings of a course, one a tick. */
+export const settingsOf = (course: readonly CourseLine[]): readonly Readonly<Record<string, number>>[] => course.flatMap(l => Array.from({ length: l.ticks }, (_, i) => i === 0 ? l.set : {}))
+
 /** What a course did otherwise than it should, line by line; none where all is right. */
 export function courseProblems(program: string, course: readonly CourseLine[]): string[] {
-  const all = play(program, course.flatMap(l => Array.from({ length: l.ticks }, (_, i) => i === 0 ? l.set : {})))
+  const all = play(program, settingsOf(course))
   const problems: string[] = []
   let at = 0
   for (const line of course) {

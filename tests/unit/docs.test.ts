@@ -10,7 +10,7 @@ import { GOAL_KINDS } from '../../core/task'
 import { demoProjects } from '../../prove/fingerprints'
 import { documentsReference, withConnections } from '../../prove/reference'
 import { programsOf } from '../../prove/tasks'
-import { courseProblems, readCourse } from './course'
+import { courseProblems, readCourse, rulesOfMeaning } from './course'
 import { demoParts, diagnosticsOf, factsFor, simulate } from './kit'
 
 beforeAll(loadPhysics)
@@ -33,7 +33,7 @@ describe('the reference of the language', () => {
     expect(turned > 1 || end.ended === 'finished').toBe(true)
     s.free()
   })
-  const rules = [...read('docs/language.md').matchAll(/\*\*M(\d+)\.\*\*[\s\S]*?```program\n([\s\S]*?)```\n```course\n([\s\S]*?)```/g)].map(m => [`M${m[1]!}`, m[2]!, m[3]!] as const)
+  const rules = rulesOfMeaning()
   test.each([...examples.map(e => e[1]), ...[...read('docs/language.md').matchAll(/```program\n([\s\S]*?)```/g)].map(m => m[1]!)].map((e, i) => [i + 1, e] as const))('program %i reads the same after a round trip through Rules', (_n, program) => {
     const sheet = sheetOf(program)
     const rows = outlineOf(sheet).cards.flatMap(c => c.rows)

@@ -3,7 +3,7 @@ import { checkProgram, compileProgram, type Diagnostic } from '../../core/langua
 import { factsOf, readRobot, type Robot, type RobotFacts } from '../../core/robot'
 import type { RealismName } from '../../core/devices'
 import { Simulation, openRun, readProject, type ProjectParts, type RunInputs } from '../../core/simulation'
-import { Vm, type VmEvent } from '../../core/vm'
+import { Vm, type VmEvent, type VmInput } from '../../core/vm'
 
 /** What several tests stand on: the demo robot, programs that must run, scripted courses. */
 
@@ -60,15 +60,8 @@ const MODES = ['brake', 'coast', 'speed', 'power']
 export function play(text: string, course: readonly Readonly<Record<string, number>>[], seed = 1): Moment[] {
   const program = compile(text)
   const vm = new Vm(program, facts, seed)
-  const raw = new Float64Array(facts.readingCount)
-  const looks = new Float64Array(facts.readingCount)
-  raw[column('sonar.distance')] = Infinity
-  const began = new Float64Array(facts.readingCount)
-  return course.map((set, tick) => {
-    for (const [name, value] of Object.entries(set)) raw[column(name)] = value
-    for (const d of facts.devices) looks[d.first] = looks[d.first]! + 1
-    began.fill(tick)
-    vm.run({ raw, looks, began, still: true })
+  return inputsOf(course).map((input) => {
+    vm.run(input)
     const [mode, left, right] = vm.commands
     const lane = vm.lane(0)
     const name = MODES[mode!]!
@@ -78,6 +71,16 @@ export function play(text: string, course: readonly Readonly<Record<string, numb
       mode: lane.mode === -1 ? '' : program.lanes[0]!.modes[lane.mode]!.name,
       events: [...vm.events],
     }
+  })
+}
+
+/** The readings of a course, tick by tick: they stay until they are changed, every device looks in every tick, and the robot stands. */
+export function inputsOf(course: readonly Readonly<Record<string, number>>[]): readonly VmInput[] {
+  const raw = new Float64Array(facts.readingCount)
+  raw[column('sonar.distance')] = Infinity
+  return course.map((set, tick) => {
+    for (const [name, value] of Object.entries(set)) raw[column(name)] = value
+    return { raw: raw.slice(), looks: new Float64Array(facts.readingCount).fill(tick + 1), began: new Float64Array(facts.readingCount).fill(tick), still: true }
   })
 }
 

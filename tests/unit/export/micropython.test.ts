@@ -5,7 +5,8 @@ import { difference } from '../../../prove/export/held-against'
 import { Interpreter } from '../../../prove/export/interpreter'
 import { randomExports } from '../../../prove/export/random'
 import { sampled } from '../../sample'
-import { factsFor, openDemo } from '../kit'
+import { readCourse, rulesOfMeaning, settingsOf } from '../course'
+import { compile, facts, factsFor, inputsOf, openDemo } from '../kit'
 
 /** Exported programs on MicroPython's own interpreter. `./mindpath prove hardware` goes through more of them. */
 
@@ -22,6 +23,14 @@ describe('a program carried to MicroPython does in every tick what it does here'
     simulation.runToEnd()
     const { input, facts } = simulation
     expect(difference(interpreter, input.program!, facts, readFileSync(`demo/projects/${project}/program.mindpath`, 'utf8'), input.seed, course.map(c => c.input))).toBe(null)
+  })
+
+  test('every rule of meaning in the reference of the language, on its course', () => {
+    const wrong = rulesOfMeaning().flatMap(([name, program, course]) => {
+      const differs = difference(interpreter, compile(program), facts, program, 1, inputsOf(settingsOf(readCourse(course))))
+      return differs === null ? [] : [`${name}: ${differs}`]
+    })
+    expect(wrong).toEqual([])
   })
 
   test.each(['limpet', 'cuttle', 'winkle', 'heron'])('random programs on %s, on random readings', (robot) => {

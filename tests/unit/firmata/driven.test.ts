@@ -57,6 +57,11 @@ describe('./mindpath board', () => {
     expect(run.says).toContain('sonar, voltage: signal A0')
     const { board, socket } = await client(run.port)
     expect(board.firmware.name).toBe('limpet')
+    // One at a time: another client is let go at once, and another board cannot listen there.
+    const other = connect(run.port, '127.0.0.1')
+    await new Promise((resolve) => { other.once('close', resolve); other.on('error', () => undefined); other.resume() })
+    expect(spawnSync(process.execPath, ['--liftoff-only', program, 'board', 'demo/projects/kiss-the-fender', '--tcp', String(run.port)], { encoding: 'utf8' }))
+      .toMatchObject({ status: 2, stdout: '', stderr: expect.stringContaining(`--tcp ${run.port}: something listens there already`) })
     expect(board.pins[LEFT]!.supportedModes).toContain(board.MODES.PWM)
     for (const pin of [LEFT_BACK, RIGHT_BACK]) { board.pinMode(pin, board.MODES.OUTPUT); board.digitalWrite(pin, 0) }
     for (const pin of [LEFT, RIGHT]) board.pinMode(pin, board.MODES.PWM)
