@@ -36,7 +36,7 @@ export function exportMicroPython({ text, robot, board, wiring, seed }: ExportIn
       ok: true, missing,
       files: {
         'main.py': main, 'program.py': made.program, 'hardware.py': hardware, 'mindpath.py': runtimeFor(facts, `${made.program}\n${hardware}`),
-        'wiring.svg': wiringPlan(robot, board, wiring), 'README.md': readme(made.title, { robot, board, wiring }, missing),
+        'wiring.svg': wiringPlan(robot, board, wiring), 'README.md': readme(made.title, { robot, board, wiring }, hardware, missing),
       },
     }
   } catch (error) {
@@ -52,7 +52,7 @@ const EPOCH = '1980-01-01T00:00:00'
 export const zipOf = (files: Readonly<Record<string, string>>): Uint8Array<ArrayBuffer> =>
   zipSync(Object.fromEntries(Object.entries(files).map(([name, text]) => [name, strToU8(text)])), { mtime: EPOCH }) as Uint8Array<ArrayBuffer>
 
-function readme(title: string | null, { robot, board, wiring }: Pick<ExportInputs, 'robot' | 'board' | 'wiring'>, missing: readonly Absent[]): string {
+function readme(title: string | null, { robot, board, wiring }: Pick<ExportInputs, 'robot' | 'board' | 'wiring'>, hardware: string, missing: readonly Absent[]): string {
   const rows = wiredPorts(robot, board, wiring).flatMap(({ fitted, wires }) => wires.map(w => `| ${fitted.port} | ${fitted.name} | ${w.line} | ${w.pin} | ${w.note} |`))
   const notes = checkWiring(robot, board, wiring).map(p => `- ${p.path.replace(/^wiring\.ports\.(\w+)\..*$/, 'Port $1')}: ${p.message}.`)
   return [
@@ -68,7 +68,8 @@ function readme(title: string | null, { robot, board, wiring }: Pick<ExportInput
     '## What goes where', '', '| Port | What | Line | Pin | |', '| --- | --- | --- | --- | --- |', ...rows, '',
     '## What is not as in the simulator', '',
     ...missing.map(m => `- ${m.device} (${lineText(m.lines)} of the program): ${m.why}. It reads nothing, and what it is told is not heard.`), ...notes,
-    ...robot.fitted.some(f => f.kind.kind === 'color') && !missing.some(m => m.device === robot.fitted.find(f => f.kind.kind === 'color')!.name) ? ['- A colour sensor has to be told what it counts over white paper, as it is mounted: `white` in `hardware.py`.'] : [],
+    ...hardware.includes('ColorChip(') ? ['- A colour sensor has to be told what it counts over white paper, as it is mounted: `white` in `hardware.py`.'] : [],
+    ...hardware.includes('TextDisplay(') ? ['- A display shows sixteen letters a line, and of a picture its name.'] : [],
     '- Numbers on the board have 32 bits: some seven figures.', '',
   ].join('\n')
 }

@@ -36,7 +36,7 @@ export function partsIn(robot: Robot, facts: RobotFacts, board: Board, wiring: W
   })
   const made = ['parts = (', ...lines, ')'].join('\n')
   const drivers = driverLibrary().for(`${made} run`)
-  const modules = ['machine', 'neopixel', 'time'].filter(m => new RegExp(`\\b${m}\\.`).test(`${drivers} ${[...buses.values()].join(' ')}`))
+  const modules = ['framebuf', 'machine', 'neopixel', 'time'].filter(m => new RegExp(`\\b${m}\\.`).test(`${drivers} ${[...buses.values()].join(' ')}`))
   return {
     missing,
     hardware: `# How ${robot.name} is connected to ${board.name}, and how its parts are reached.\n${modules.map(m => `import ${m}`).join('\n')}\nimport math\nfrom mindpath import *\nfrom program import ${[...names.values()].join(', ')}\n\n\n${drivers}\n\n\n${[...buses.values()].map(b => `${b}\n`).join('')}${made}\n`,
@@ -68,6 +68,7 @@ function partOf(d: DeviceFacts, device: string, around: Around): string | { read
     case 'joint by servo': case 'slide by servo': return `ServoJoint(${device}, Servo(${pin('signal')}, ${float(p.from)}, ${float(p.to)}), ${float(p.start ?? p.home)}, ${float(p.speed)}, ${float(p.home)})`
     case 'claw by servo': return `ServoClaw(${device}, Servo(${pin('signal')}, 0.0, ${float(p['opening']!)}), ${float(p['opening']!)}, ${float(p.speed)})`
     case 'motor by pin and direction': case 'motor by two pins': case 'motor by no encoder': return `Turning(${device}, Shaft(${motor(wired)}, ${encoder(wired, p['ticks']!)}, ${float(p.speed)}, ${float(p.speed / 0.15)}))`
+    case 'display by bus': return bus('TextDisplay')
     case 'magnet by transistor': return `Transistor(${device}, ${pin('signal')})`
     case 'lamp by three pins': return `ThreePinLamp(${device}, ${pin('red')}, ${pin('green')}, ${pin('blue')})`
     case 'lamp by one pin': return `OnePinLamp(${device}, ${pin('signal')})`

@@ -1,8 +1,12 @@
-import drivers from './drivers.py?raw'
-import lanes from './lanes.py?raw'
-import motions from './motions.py?raw'
-import texts from './texts.py?raw'
-import values from './values.py?raw'
+import board from './drivers/board.py?raw'
+import motors from './drivers/motors.py?raw'
+import senses from './drivers/senses.py?raw'
+import signs from './drivers/signs.py?raw'
+import lanes from './meaning/lanes.py?raw'
+import motions from './meaning/motions.py?raw'
+import steps from './meaning/steps.py?raw'
+import texts from './meaning/texts.py?raw'
+import values from './meaning/values.py?raw'
 
 /**
  * The runtime of exported programs, in pieces: one for each name that it defines at its outermost level, in the order in which
@@ -52,6 +56,6 @@ let meaning: Library | null = null
 let hardware: Library | null = null
 
 /** What a program means. */
-export const meaningLibrary = (): Library => meaning ??= new Library([lanes, values, motions, texts])
+export const meaningLibrary = (): Library => meaning ??= new Library([lanes, steps, values, motions, texts])
 /** How its parts are reached. */
-export const driverLibrary = (): Library => hardware ??= new Library([drivers])
+export const driverLibrary = (): Library => hardware ??= new Library([board, senses, motors, signs])

@@ -340,7 +340,7 @@ describe('export', () => {
     expect([status, stdout.split('\n')]).toEqual([0, [
       `cuttle for rp2040 is in ${out}: main.py, program.py, hardware.py, mindpath.py, wiring.svg, README.md`,
       'not there: cam (lines 15, 31, 32), no such board can have one',
-      'not there: display (line 49), there is no driver for a display by bus: write one in the shape of the others', '',
+      '',
     ]])
     const program = readFileSync(join(out, 'program.py'), 'utf8')
     // Names, units and remarks as they were written; nothing that it has nothing to do with.

@@ -79,3 +79,6 @@ class I2C:
 
     def readfrom_mem(self, address, register, count):
         return bus[address].read(register, count)
+
+    def writeto(self, address, data):
+        bus[address].take(data)

@@ -21,7 +21,7 @@ beforeAll(async () => { interpreter = await Interpreter.load() })
 /** Runs a script that uses drivers; what it printed. */
 function driven(script: string): readonly string[] {
   const drivers = driverLibrary().for(script)
-  const files = { ...FAKES, 'drivers.py': `import machine\nimport time\nimport math\nfrom mindpath import *\n\n\n${drivers}\n`, 'mindpath.py': `import math\n\n\n${meaningLibrary().for(`${drivers} ${script} Device now`)}\n` }
+  const files = { ...FAKES, 'drivers.py': `import machine\nimport time\nimport math\n${drivers.includes('framebuf.') ? 'import framebuf\n' : ''}from mindpath import *\n\n\n${drivers}\n`, 'mindpath.py': `import math\n\n\n${meaningLibrary().for(`${drivers} ${script} Device now run_tick`)}\n` }
   return interpreter.script(files, `import board, math\nfrom mindpath import *\nfrom drivers import *\n${script}`)
 }
 const numbers = (lines: readonly string[]): readonly number[] => lines.flatMap(l => l.split(' ')).map(Number)
@@ -220,6 +220,56 @@ print(turned, rate, tilt)
     expect(read[4]).toBeCloseTo(Math.PI / 2, 2)
     expect(read[5]).toBeCloseTo(Math.PI / 2, 2)
     expect(read[6]).toBeCloseTo(Math.PI / 6, 2)
+  })
+})
+
+describe('a display on the bus', () => {
+  test('shows small and large letters, sends a strip a tick and only those that changed, and all of them at the end', () => {
+    const said = driven(`
+import machine, framebuf
+class Glass:
+    commands = []
+    strips = {}
+    def take(self, data):
+        if data[0] == 0x80:
+            self.commands.append(data[1])
+        else:
+            self.strips[self.commands[-1]] = bytes(data[1:])
+glass = board.bus[0x3c] = Glass()
+device = Device("display", ["shows"], (0.0,), (True,), shared=True)
+screen = Screen(device, 21, 8)
+part = TextDisplay(device, machine.I2C(0), 0x3c)
+print(glass.commands[0] == 0xae, glass.commands[-1] == 0xaf)
+now.devices = (device,)
+def tick():
+    run_tick()
+    part.tell(device.told)
+screen.put(1, "go", False)
+screen.put(3, "A", True)
+for _ in range(2):
+    tick()
+    print(len(glass.strips))
+tick()
+print(sorted(glass.strips))
+def lit(strip, x, y):
+    return glass.strips[strip][x] >> y & 1
+small = framebuf.FrameBuffer(bytearray(1024), 128, 64, framebuf.MONO_VLSB)
+small.text("go", 0, 0)
+small.text("A", 0, 16)
+print(all([lit(0, x, y) == small.pixel(x, y) for x in range(128) for y in range(8)]))
+print(all([lit(2 + y // 4, 2 * x + i, (2 * y + j) % 8) == small.pixel(x, 16 + y) for x in range(64) for y in range(8) for i in (0, 1) for j in (0, 1)]))
+glass.strips.clear()
+screen.put(1, "stay", False)
+tick()
+tick()
+print(sorted(glass.strips))
+screen.fill("", False)
+run_tick()
+part.tell(device.told)
+part.rest()
+print(sorted(glass.strips), sum([sum(s) for s in glass.strips.values()]))
+`)
+    expect(said).toEqual(['True True', '1', '2', '[0, 2, 3]', 'True', 'True', '[0]', '[0, 2, 3] 0'])
   })
 })
 
