@@ -136,6 +136,8 @@ const PICTURES: Readonly<Record<string, (studio: Studio) => Promise<void>>> = {
   async 'hardware'({ page, open, rest }) {
     await open('Kiss the fender', '/hardware')
     await page.waitForSelector('.plan svg')
+    await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.boards .v-list-item')].find(e => e.textContent?.startsWith('rp2040') === true)!.click() })
+    await page.waitForSelector('.carried .v-btn')
     await rest(0.5)
   },
   async 'tablet'({ page, open, runTo }) {
