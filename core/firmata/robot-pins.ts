@@ -37,6 +37,8 @@ export class RobotPins implements Pins {
   private readonly told: number[]
   private readonly parts = new Map<number, Part>()
   private changed = new Set<Act>()
+  /** What each channel was told last: the same over and over is said once. */
+  private readonly last = new Map<string, number>()
   private readings: Float64Array
 
   constructor(robot: Robot, private readonly facts: RobotFacts, board: Board, wiring: Wiring) {
@@ -74,9 +76,10 @@ export class RobotPins implements Pins {
   /** What its devices read in this tick, in the order of its facts. */
   read(readings: Float64Array): void { this.readings = readings }
 
-  /** What it was told since it was asked last. */
+  /** What it was told since it was asked last, where that is something else. */
   taken(): readonly Telling[] {
-    const all = [...this.changed].flatMap(act => act())
+    const all = [...this.changed].flatMap(act => act()).filter(t => this.last.get(`${t.device} ${t.channel}`) !== t.value)
+    for (const { device, channel, value } of all) this.last.set(`${device} ${channel}`, value)
     this.changed = new Set()
     return all
   }
