@@ -39,7 +39,7 @@ export default defineNuxtConfig({
   vite: { worker: { format: 'es' }, build: { target: 'es2022' } },
   typescript: { strict: true, tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } } },
   nitro: {
-    // Gzip alone: brotli took half a minute of every build to save what a local line does not notice.
+    // Gzip alone: brotli takes time in every build to save what a local line does not notice.
     compressPublicAssets: { gzip: true, brotli: false },
     esbuild: { options: { target: 'node20' } },
     typescript: { strict: true },

@@ -1,8 +1,10 @@
 import { Option, type Command } from 'commander'
 import { mkdir, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
-import { exportMicroPython, lineText, zipOf } from '../core/export'
+import { exportMicroPython, lineText } from '../core/export'
 import { BOARDS, wiringOn } from '../core/hardware'
+import { LAST_SEED } from '../core/random'
+import { zipOf } from '../core/zip'
 import { boardOf } from './board'
 import { errorLines, readFolder } from './project'
 import { robotOf } from './robot'
@@ -16,7 +18,7 @@ export function addExport(program: Command): void {
     .addOption(new Option('--to <language>', 'what the board is programmed in').choices(['micropython']).makeOptionMandatory())
     .requiredOption('--out <folder or zip>', 'where it goes; a name that ends in .zip becomes one')
     .option('--board <name or file>', `the board: ${BOARDS.filter(b => b.language === 'micropython').map(b => b.name).join(', ')}, or the file of another; that of the robot, or the first`)
-    .option('--program <file>', 'another program in place of the project’s own').option('--seed <n>', 'what it draws random numbers by', numberFrom(0, 4_294_967_295, true))
+    .option('--program <file>', 'another program in place of the project’s own').option('--seed <n>', 'what it draws random numbers by', numberFrom(0, LAST_SEED, true))
     .action(exportProject)
 }
 

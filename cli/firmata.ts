@@ -3,9 +3,10 @@ import { writeFile } from 'node:fs/promises'
 import { createServer, type Server, type Socket } from 'node:net'
 import { basename } from 'node:path'
 import { FirmataBoard, RobotPins } from '../core/firmata'
-import { wiredPorts, wiringOn } from '../core/hardware'
+import { BOARDS, checkWiring, wiredPorts, wiringOn, type Board } from '../core/hardware'
 import { REALISMS, type RealismName } from '../core/devices'
 import { LAST_SEED } from '../core/random'
+import type { Robot, Wiring } from '../core/robot'
 import { writeKept } from '../core/runs/kept'
 import { openRun, summarise, type RunInputs, type Simulation } from '../core/simulation'
 import { boardOf } from './board'
@@ -35,13 +36,16 @@ async function board(path: string, { tcp, seed, realism, seconds, keep, ...optio
   const folder = await readFolder(path)
   const robot = await robotOf(undefined, folder)
   const board = await boardOf(options.board)
+  if (board.language !== 'firmata') throw new UsageError(`--board is ${board.name}, which does not speak Firmata; allowed is ${BOARDS.filter(b => b.language === 'firmata').map(b => b.name).join(', ')}, or the file of another that does`)
   const { wiring } = wiringOn(robot, board)
+  const wrong = checkWiring(robot, board, wiring).filter(p => p.severity === 'error')
+  if (wrong.length > 0) throw new UsageError(wrong.map(p => `${folder.pathOf('robot')}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
   // No program runs here: it runs at the other end of the wire.
   const inputs: RunInputs = { ...folder.documents, program: '', realism, seed, limit: seconds ?? null }
   const opened = await openRun(inputs)
   if (!opened.ok) throw new UsageError(problemLines(opened.problems, folder.pathOf))
   const { simulation } = opened
-  const pins = new RobotPins(robot, simulation.facts, board, wiring)
+  const pins = pinsOf(robot, simulation, board, wiring)
   const server = createServer()
   const port = await listening(server, tcp)
   process.stderr.write([
@@ -54,6 +58,16 @@ async function board(path: string, { tcp, seed, realism, seconds, keep, ...optio
   const summary = summarise(simulation)
   process.stdout.write(`${JSON.stringify({ ...summary, events: summary.events.filter(e => e.type !== 'poke') }, null, options.json === true ? 0 : 2)}\n`)
   return summary.goals.every(g => g.met) ? 0 : 1
+}
+
+/** The robot behind the board's pins; a usage error where they are not such as Firmata has. */
+function pinsOf(robot: Robot, { facts }: Simulation, board: Board, wiring: Wiring): RobotPins {
+  try {
+    return new RobotPins(robot, facts, board, wiring)
+  } catch (error) {
+    if (error instanceof RangeError) throw new UsageError(`--board: ${error.message}`)
+    throw error
+  }
 }
 
 function listening(server: Server, port: number): Promise<number> {
@@ -87,7 +101,7 @@ function driven(simulation: Simulation, pins: RobotPins, server: Server, name: s
         done++
       }
       const timer = setInterval(() => {
-        // As far as the clock has come; what a slow machine cannot do is not caught up.
+        // As far as the clock has come, a few at a time: the client is heard in between.
         const due = Math.min(done + 5, Math.floor((performance.now() - begun) / tick))
         while (done < due && simulation.end === null) step()
         if (simulation.end !== null) over()

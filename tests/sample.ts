@@ -1,6 +1,6 @@
 /**
  * A sample of what a long test goes through: `count` of `all`, evenly spread, beginning with the one at `from`.
- * All of them with `./mindpath test --whole`. What every one of them stands for is written where it is used.
+ * All of them with `./mindpath test --whole`.
  */
 export function sampled<T>(all: readonly T[], count: number, from = 0): readonly T[] {
   if (process.env['MINDPATH_WHOLE'] === '1' || count >= all.length) return all

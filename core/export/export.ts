@@ -1,4 +1,3 @@
-import { strToU8, zipSync } from 'fflate'
 import { checkWiring, wiredPorts, wiringPlan, type Board } from '../hardware'
 import { checkProgram, compileProgram, type Diagnostic } from '../language'
 import { factsOf, type Robot, type Wiring } from '../robot'
@@ -44,13 +43,6 @@ export function exportMicroPython({ text, robot, board, wiring, seed }: ExportIn
     throw error
   }
 }
-
-/** Zips hold a time: the earliest that they can, so that the same files make the same bytes. */
-const EPOCH = '1980-01-01T00:00:00'
-
-/** Files as one zip, the same bytes whenever it is made. */
-export const zipOf = (files: Readonly<Record<string, string>>): Uint8Array<ArrayBuffer> =>
-  zipSync(Object.fromEntries(Object.entries(files).map(([name, text]) => [name, strToU8(text)])), { mtime: EPOCH }) as Uint8Array<ArrayBuffer>
 
 function readme(title: string | null, { robot, board, wiring }: Pick<ExportInputs, 'robot' | 'board' | 'wiring'>, hardware: string, missing: readonly Absent[]): string {
   const rows = wiredPorts(robot, board, wiring).flatMap(({ fitted, wires }) => wires.map(w => `| ${fitted.port} | ${fitted.name} | ${w.line} | ${w.pin} | ${w.note} |`))

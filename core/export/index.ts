@@ -1,2 +1,2 @@
-export { exportMicroPython, zipOf, type Absent, type Exported, type ExportInputs } from './export'
+export { exportMicroPython, type Absent, type Exported, type ExportInputs } from './export'
 export { lineText } from './lines'

@@ -1,8 +1,8 @@
 import { WHEELS, WHEEL_MODE } from '../devices'
-import type { Board } from '../hardware'
+import { COLORS, type ColorName } from '../colors'
+import { curveOf, type Board } from '../hardware'
 import { cos, sin } from '../maths'
-import { driveOf, readingName, type DeviceFacts, type PortWiring, type Robot, type RobotFacts, type Wiring } from '../robot'
-import { readQuantity } from '../units'
+import { driveOf, stepRobotOf, type DeviceFacts, type PortWiring, type Robot, type RobotFacts, type Wiring } from '../robot'
 import type { Pins } from './board'
 import { PIN_MODE } from './protocol'
 
@@ -18,12 +18,19 @@ const MODE_OF: Readonly<Record<string, readonly [mode: number, bits: number]>> =
   'input': [PIN_MODE.input, 1], 'pull-up': [PIN_MODE.pullUp, 1], 'output': [PIN_MODE.output, 1], 'pwm': [PIN_MODE.pwm, 8], 'servo': [PIN_MODE.servo, 14], 'analogue': [PIN_MODE.analogue, 10],
 }
 
-/** A pin's number: D7 is 7, A0 comes behind the digital ones. null for one that has none. */
-export function pinNumber(name: string): number | null {
-  const match = /^([DA])(\d+)$/.exec(name)
-  return match === null ? null : Number(match[2]) + (match[1] === 'A' ? FIRST_ANALOGUE : 0)
+/** The fewest digital ports that a board counts before its analogue ones. */
+const DIGITAL_PORTS = 14
+
+/** Numbers of a board's pins as Firmata counts them: D7 is 7, A0 comes behind the digital ones. Throws RangeError for a pin that is called otherwise. */
+export function pinNumbers({ name, pins }: Board): ReadonlyMap<string, number> {
+  const parts = pins.map((pin) => {
+    const match = /^([DA])(\d+)$/.exec(pin.name)
+    if (match === null) throw new RangeError(`the board ${name} has a pin ${pin.name}: one that speaks Firmata calls them D0, D1, … and A0, A1, …`)
+    return { pin: pin.name, analogue: match[1] === 'A', number: Number(match[2]) }
+  })
+  const first = Math.max(DIGITAL_PORTS, ...parts.map(p => p.analogue ? 0 : p.number + 1))
+  return new Map(parts.map(p => [p.pin, p.analogue ? first + p.number : p.number]))
 }
-const FIRST_ANALOGUE = 14
 
 /**
  * A simulated robot behind the pins of a board: what its devices read stands on inputs as real parts would put it there, and
@@ -31,6 +38,9 @@ const FIRST_ANALOGUE = 14
  */
 export class RobotPins implements Pins {
   readonly count: number
+  private readonly numbers: ReadonlyMap<string, number>
+  /** The analogue channel of each pin that has one. */
+  private readonly channels = new Map<number, number>()
   private readonly abilities = new Map<number, readonly (readonly [number, number])[]>()
   private readonly senses = new Map<number, Sense>()
   private readonly acts = new Map<number, Act>()
@@ -42,11 +52,13 @@ export class RobotPins implements Pins {
   private readings: Float64Array
 
   constructor(robot: Robot, private readonly facts: RobotFacts, board: Board, wiring: Wiring) {
-    const numbered = board.pins.flatMap((pin) => { const n = pinNumber(pin.name); return n === null ? [] : [{ n, pin }] })
-    this.count = Math.max(...numbered.map(p => p.n)) + 1
+    this.numbers = pinNumbers(board)
+    this.count = Math.max(...this.numbers.values()) + 1
     this.told = Array.from({ length: this.count }, () => 0)
     const buses = new Set(board.buses.flatMap(b => [b.sda, b.scl]))
-    for (const { n, pin } of numbered) {
+    for (const pin of board.pins) {
+      const n = this.numbers.get(pin.name)!
+      if (pin.can.includes('analogue')) this.channels.set(n, Number(pin.name.slice(1)))
       const modes = pin.can.flatMap(a => MODE_OF[a] === undefined ? [] : [MODE_OF[a]])
       this.abilities.set(n, [...modes, ...buses.has(pin.name) ? [[PIN_MODE.i2c, 1] as const] : []].sort((a, b) => a[0] - b[0]))
     }
@@ -60,9 +72,12 @@ export class RobotPins implements Pins {
   // As a board sees it.
 
   modes(pin: number): readonly (readonly [number, number])[] { return this.abilities.get(pin) ?? [] }
-  channel(pin: number): number | null { return this.modes(pin).some(([m]) => m === PIN_MODE.analogue) ? pin - FIRST_ANALOGUE : null }
+  channel(pin: number): number | null { return this.channels.get(pin) ?? null }
   level(pin: number, pullUp: boolean): boolean { return (this.senses.get(pin)?.(this.readings) ?? (pullUp ? 1 : 0)) > 0.5 }
-  voltage(channel: number): number { return this.senses.get(channel + FIRST_ANALOGUE)?.(this.readings) ?? 0 }
+  voltage(channel: number): number {
+    const [pin = -1] = [...this.channels].find(([, c]) => c === channel) ?? []
+    return this.senses.get(pin)?.(this.readings) ?? 0
+  }
   tell(pin: number, _mode: number, value: number): void {
     this.told[pin] = value
     const act = this.acts.get(pin)
@@ -84,24 +99,24 @@ export class RobotPins implements Pins {
     return all
   }
 
-  private index(d: DeviceFacts, reading: string): number { return d.first + d.readings.findIndex(r => readingName(d, r) === `${d.name}.${reading}`) }
-
   private acting(act: Act, ...pins: readonly (number | null)[]): void { for (const pin of pins) if (pin !== null) this.acts.set(pin, act) }
   private sensing(pin: number | null, sense: Sense): void { if (pin !== null) this.senses.set(pin, sense) }
   private at(pin: number | null): number { return pin === null ? 0 : this.told[pin] ?? 0 }
 
+  private pinOf({ pins }: PortWiring, line: string): number | null { return this.numbers.get(pins[line] ?? '') ?? null }
+
   private wheels(robot: Robot, wiring: Wiring): void {
     const sides = robot.drive!.ports.map(port => wiring.ports[port])
     if (driveOf(this.facts) === null || sides.some(s => s === undefined)) return
-    const strength = ({ by, pins }: PortWiring): number => by === 'two pins'
-      ? this.at(pinNumber(pins['forwards'] ?? '')) - this.at(pinNumber(pins['backwards'] ?? ''))
-      : this.at(pinNumber(pins['power'] ?? '')) * (this.at(pinNumber(pins['direction'] ?? '')) > 0.5 ? -1 : 1)
+    const strength = (wired: PortWiring): number => wired.by === 'two pins'
+      ? this.at(this.pinOf(wired, 'forwards')) - this.at(this.pinOf(wired, 'backwards'))
+      : this.at(this.pinOf(wired, 'power')) * (this.at(this.pinOf(wired, 'direction')) > 0.5 ? -1 : 1)
     const act: Act = () => [WHEEL_MODE.power, ...sides.map(s => strength(s!))].map((value, channel) => ({ device: WHEELS, channel, value }))
-    this.acting(act, ...sides.flatMap(s => Object.values(s!.pins).map(pinNumber)))
+    this.acting(act, ...sides.flatMap(s => Object.keys(s!.pins).map(line => this.pinOf(s!, line))))
   }
 
   private device(d: DeviceFacts, wired: PortWiring, board: Board): void {
-    const pin = (line: string): number | null => pinNumber(wired.pins[line] ?? '')
+    const pin = (line: string): number | null => this.pinOf(wired, line)
     const set = (...values: readonly number[]): readonly Telling[] => values.map((value, channel) => ({ device: d.name, channel, value }))
     switch (`${d.kind} by ${wired.by}`) {
       // A switch to ground: low where it is pressed.
@@ -111,37 +126,30 @@ export class RobotPins implements Pins {
         const pins = ['red', 'green', 'blue'].map(pin)
         return this.acting(() => set(colorOf(pins.map(p => this.at(p) > 0.5))), ...pins)
       }
-      case 'lamp by one pin': return this.acting(() => set(this.at(pin('signal')) > 0.5 ? WHITE : 0), pin('signal'))
+      case 'lamp by one pin': return this.acting(() => set(COLORS.indexOf(this.at(pin('signal')) > 0.5 ? 'white' : 'none')), pin('signal'))
       case 'magnet by transistor': return this.acting(() => set(this.at(pin('signal')) > 0.5 ? 1 : 0), pin('signal'))
       case 'joint by servo': case 'slide by servo': {
         const { from, to, speed } = d.parameters as { readonly from: number, readonly to: number, readonly speed: number }
         return this.acting(() => set(0, from + (to - from) * servoShare(this.at(pin('signal'))), speed), pin('signal'))
       }
       case 'claw by servo': return this.acting(() => set(servoShare(this.at(pin('signal'))) > 0.5 ? 1 : 2), pin('signal'))
-      case 'gyro by bus': { this.parts.set(wired.address ?? 0, new RateChip(this.index(d, 'rate'), this.index(d, 'tilt'))); return }
+      case 'gyro by bus': { const { readingIndex } = stepRobotOf(this.facts); this.parts.set(wired.address ?? 0, new RateChip(readingIndex(d.name, 'rate'), readingIndex(d.name, 'tilt'))); return }
       default:
     }
   }
 }
 
-const WHITE = 3
-/** Colours of a lamp by which of red, green and blue are on. */
-const COLORS_OF_PINS: readonly number[] = [0, 4, 7, 6, 8, 9, 8, WHITE]
-const colorOf = (on: readonly boolean[]): number => COLORS_OF_PINS[on.reduce((n, x, i) => n + (x ? 1 << i : 0), 0)]!
+/** What a lamp shows by which of red, green and blue are on: none, one, two or all of them. */
+const SHOWN: readonly ColorName[] = ['none', 'red', 'green', 'yellow', 'blue', 'violet', 'blue', 'white']
+const colorOf = (on: readonly boolean[]): number => COLORS.indexOf(SHOWN[on.reduce((n, x, i) => n + (x ? 1 << i : 0), 0)]!)
 
 /** A pulse of 1 ms is one end, of 2 ms the other. */
 const servoShare = (microseconds: number): number => Math.min(1, Math.max(0, (microseconds - 1000) / 1000))
 
 /** The voltage that stands for a reading, as a share of the supply: by the curve of the wiring, else straight over its range. */
 function voltageOf(d: DeviceFacts, wired: PortWiring, board: Board): Sense {
-  const spec = d.readings[0]!
-  const kind = spec.type.type === 'quantity' ? spec.type.kind : null
-  const curve = wired.curve?.flatMap((p): (readonly [number, number])[] => {
-    const read = kind === null ? null : readQuantity(p.reads, kind)
-    return read?.ok === true ? [[p.volts, read.value]] : []
-  })
-  const [, high] = spec.range ?? [0, 1]
-  const points = curve !== undefined && curve.length > 1 ? curve : [[0, 0] as const, [board.volts, high] as const]
+  const { type, range } = d.readings[0]!
+  const points = curveOf(wired, type.type === 'quantity' ? type.kind : null) ?? [[0, 0] as const, [board.volts, range?.[1] ?? 1] as const]
   const sorted = [...points].sort((a, b) => a[1] - b[1])
   return (readings) => {
     const x = readings[d.first]!

@@ -1,4 +1,5 @@
-import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
+import { strFromU8, unzipSync } from 'fflate'
+import { zipOf } from '../zip'
 import { PROJECT_VERSION, readProjectFile, type ProjectDocuments } from './project'
 
 /** A whole project as it goes from one machine to another: a folder of files, or a zip of it. */
@@ -14,8 +15,6 @@ export type Unpacked = { readonly ok: true, readonly value: TravellingProject } 
 /** The largest that a project may be unpacked, bytes, and in how many files. */
 export const LARGEST_PROJECT = 8_000_000
 const MOST_FILES = 60
-/** Zips know no time before this; the same project gives the same bytes. */
-const EPOCH = '1980-01-01T00:00:00'
 
 const json = (value: unknown): string => `${JSON.stringify(value, null, 2)}\n`
 
@@ -69,7 +68,7 @@ function resolved(parts: readonly string[]): string | null {
 
 /** A project as a zip. */
 export function pack(project: TravellingProject): Uint8Array<ArrayBuffer> {
-  return zipSync(Object.fromEntries(Object.entries(filesOf(project)).map(([name, text]) => [name, strToU8(text)])), { mtime: EPOCH }) as Uint8Array<ArrayBuffer>
+  return zipOf(filesOf(project))
 }
 
 /** The project of a zip; why there is none. Whatever the bytes are, it neither throws nor unpacks more than it may. */

@@ -1,5 +1,5 @@
 import { loadMicroPython } from '@micropython/micropython-webassembly-pyscript/micropython.mjs'
-import type { PythonProgram } from '../../core/export/micropython'
+import { runtimeFor, type PythonProgram } from '../../core/export/micropython'
 import { channelCount, type RobotFacts } from '../../core/robot'
 import type { VmInput } from '../../core/vm'
 
@@ -69,8 +69,9 @@ export class Interpreter {
   }
 
   /** What is wrong with the words of an exported program; null where nothing is. */
-  parse({ program, runtime }: PythonProgram): string | null {
+  parse({ program }: PythonProgram, facts: RobotFacts): string | null {
     try {
+      const runtime = runtimeFor(facts, program)
       for (const [name, text] of Object.entries({ program, runtime })) this.python.runPython(`compile(${JSON.stringify(text).replace(/[\u007f-\uffff]/g, c => `\\u${c.charCodeAt(0).toString(16).padStart(4, '0')}`)}, "${name}.py", "exec")`)
       return null
     } catch (error) { return (error as Error).message }
@@ -87,7 +88,7 @@ export class Interpreter {
   /** Throws Error with what the interpreter said where it could not run it. */
   run(exported: PythonProgram, facts: RobotFacts, course: readonly VmInput[]): Ran {
     const { FS } = this.python
-    FS.writeFile('/robot/mindpath.py', exported.runtime)
+    FS.writeFile('/robot/mindpath.py', runtimeFor(facts, exported.program))
     FS.writeFile('/robot/program.py', exported.program)
     const width = 1 + facts.devices.reduce((n, d) => n + 2 + d.readings.length, 0)
     const data = new Float64Array(width * course.length)

@@ -29,7 +29,7 @@ export function randomExports(interpreter: Interpreter, robot: string, facts: Ro
     const { runs, analysis } = checkProgram(text, facts)
     if (!runs) continue
     const program = compileProgram(analysis)
-    const differs = ran % every === 0 ? difference(interpreter, program, facts, text, seed, courseOf(facts, seed, ticks)) : interpreter.parse(toMicroPython(program, facts, text, seed))
+    const differs = ran % every === 0 ? difference(interpreter, program, facts, text, seed, courseOf(facts, seed, ticks)) : interpreter.parse(toMicroPython(program, facts, text, seed), facts)
     if (differs !== null) wrong.push(`${robot}, seed ${seed}\n${text}\n${differs}`)
     ran++
     if (ran % 100 === 0) tell(`${robot}: ${ran} of ${count}, ${wrong.length} wrong`)

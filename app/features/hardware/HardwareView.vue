@@ -100,7 +100,6 @@ h2 { font-size: 13.5px; margin: 0 0 4px; }
 .keep { background: var(--signal); color: var(--on-signal); border-color: var(--signal); }
 .count { margin: 6px 0 0; font-size: 13px; font-weight: 600; }
 .bad { color: var(--error); }
-.count.bad { color: var(--error); }
 .said { list-style: none; padding: 0; margin: 4px 0 0; display: flex; flex-direction: column; gap: 6px; font-size: 12.5px; line-height: 1.35; }
 .said li { display: grid; grid-template-columns: 16px 1fr; overflow-wrap: anywhere; }
 .said .error > span:first-child { color: var(--error); font-weight: 700; }

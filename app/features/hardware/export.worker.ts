@@ -1,6 +1,7 @@
-import { exportMicroPython, zipOf } from '~~/core/export'
+import { exportMicroPython } from '~~/core/export'
 import { BOARDS } from '~~/core/hardware'
 import { readRobot } from '~~/core/robot'
+import { zipOf } from '~~/core/zip'
 import type { FromExport, ToExport } from './export'
 
 /** Makes source for a board of a program, beside the page. */

@@ -1,9 +1,8 @@
 import { NAMING, WHEELS, namedPlaces, type DriveSettings } from '../../devices'
-import { checkWiring, fittedOn, type Board, type Fitted } from '../../hardware'
+import { checkWiring, curveOf, fittedOn, type Board, type Fitted } from '../../hardware'
 import { driveOf, type DeviceFacts, type PortWiring, type Robot, type RobotFacts, type Wiring } from '../../robot'
-import { readQuantity } from '../../units'
 import { driverLibrary } from './runtime'
-import { float, tuple } from './values'
+import { float, quoted, tuple } from './values'
 
 /** What the board does not have or the export does not drive. */
 export interface Missing { readonly device: string, readonly why: string }
@@ -78,8 +77,11 @@ function partOf(d: DeviceFacts, device: string, around: Around): string | { read
   }
 }
 
-/** As MicroPython numbers pins: by the digits of their names. */
-const pinNumber = (name: string): string => String(Number(/\d+$/.exec(name)![0]))
+/** As MicroPython calls pins: by the number at the end of their names, else by the name. */
+function pinNumber(name: string): string {
+  const number = /\d+$/.exec(name)
+  return number === null ? quoted(name) : String(Number(number[0]))
+}
 
 function busOf({ board, buses }: Around, { bus: name }: PortWiring): string {
   const at = board.buses.findIndex(b => b.name === name)
@@ -104,10 +106,8 @@ function wheels(device: string, { facts, robot, wiring }: Around): string | { re
 }
 
 function voltage(driver: string, d: DeviceFacts, device: string, pin: string, wired: PortWiring, { board, fitted }: Around): string | { readonly why: string } {
-  const reads = fitted.find(f => f.port === d.port)!.reads!
   // A level is a share of the supply where nothing else is said; what a distance is worth has to be said.
-  const curve = wired.curve?.map((point): readonly [number, number] => { const read = readQuantity(point.reads, reads); return [point.volts, read.ok ? read.value : NaN] })
-    ?? (driver === 'Voltage' ? [[0, 0] as const, [board.volts, 1] as const] : null)
+  const curve = curveOf(wired, fitted.find(f => f.port === d.port)!.reads) ?? (driver === 'Voltage' ? [[0, 0] as const, [board.volts, 1] as const] : null)
   if (curve === null) return { why: 'what its voltage means is not given: a curve, in the wiring' }
   return `${driver}(${device}, ${pin}, ${float(board.volts)}, ${tuple(curve.map(([volts, value]) => tuple([float(volts), float(value)])))}, ${float(d.round)})`
 }

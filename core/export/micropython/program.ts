@@ -23,8 +23,6 @@ export interface PythonProgram {
   readonly title: string | null
   /** The program: a function a rule, in its own names. */
   readonly program: string
-  /** What it stands on, as far as it does. */
-  readonly runtime: string
   /** What the program calls each device that it has to do with. */
   readonly devices: ReadonlyMap<string, string>
 }
@@ -32,8 +30,7 @@ export interface PythonProgram {
 /** A program in MicroPython. `text` is what it was made from; `seed` what it draws by. Throws RangeError where a step cannot be carried. */
 export function toMicroPython(program: ProgramData, facts: RobotFacts, text: string, seed: number): PythonProgram {
   const writer = new Writer(program, facts, text, seed)
-  const source = writer.write()
-  return { title: program.title, program: source, runtime: runtimeFor(facts, source), devices: writer.devices }
+  return { title: program.title, program: writer.write(), devices: writer.devices }
 }
 
 /** The runtime that some code stands on. */
@@ -60,6 +57,8 @@ class Writer {
   /** The lane that is being written. */
   private lane = 0
   private namesColors = false
+  /** Whether anything is drawn: then each lane has random numbers of its own. */
+  private readonly draws: boolean
 
   constructor(private readonly program: ProgramData, private readonly facts: RobotFacts, text: string, private readonly seed: number) {
     const numbered = [...program.rules.flatMap(r => ['when', 'until', 'does', 'rule'].map(w => `${w}_${r.number}`)), ...program.lanes.flatMap((_, i) => [`lane_${i}`, `start_${i}`])]
@@ -99,6 +98,7 @@ class Writer {
       place: reading => this.readings.get(reading)!,
       remarks: line => this.remarks(line),
     })
+    this.draws = [...this.allValues()].some(v => v.is === 'random')
     // Those that belong together stand one behind another.
     for (const v of this.allValues()) if (v.is === 'for') [v.cell, ...v.devices].forEach((_, i) => this.timer(v.cell + i))
   }
@@ -238,14 +238,13 @@ class Writer {
     const options = [
       tuple(this.modes[number]!), ...lane.above.length === 0 ? [] : [`above=${rules(lane.above)}`], ...lane.start === -1 ? [] : [`start=start_${number}`], ...lane.sequence ? ['sequence=True'] : [],
     ]
-    const draws = [...this.allValues()].some(v => v.is === 'random')
     return [
       '', '', `# Lane ${lane.name}`, ...this.remarks(this.source.lineOf('lane', lane.name)),
       ...lane.start === -1 ? [] : ['', '', ...this.steps.function(`start_${number}`, lane.start)],
       ...lane.above.flatMap(n => this.rule(program.rules[n]!)),
       ...lane.modes.flatMap((mode, m) => this.modeLines(mode, this.modes[number]![m]!, rules(mode.rules))),
       '', '', `lane_${number} = Lane(${[quoted(lane.name), ...options].join(', ')})`,
-      ...draws ? [`lane_${number}.stream = Stream(${this.seed}, ${quoted(`program/${lane.name}`)})`] : [],
+      ...this.draws ? [`lane_${number}.stream = Stream(${this.seed}, ${quoted(`program/${lane.name}`)})`] : [],
     ]
   }
 

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { FirmataBoard, FirmataReader, PIN_MODE, RobotPins, SYSEX, bytesOf, fromPairs, inPairs, pinNumber, type Message } from '../../../core/firmata'
+import { FirmataBoard, FirmataReader, PIN_MODE, RobotPins, SYSEX, bytesOf, fromPairs, inPairs, pinNumbers, type Message } from '../../../core/firmata'
 import { BOARDS, wiringOn } from '../../../core/hardware'
 import { RandomStream } from '../../../core/random'
 import { factsOf, readRobot } from '../../../core/robot'
@@ -23,7 +23,7 @@ function posed(name: string) {
   const poses = new FirmataBoard(pins, name, bytes => { sent.push(...reader.take(bytes)) })
   const readings = new Float64Array(facts.readingCount)
   pins.read(readings)
-  const pin = (port: string, line = 'signal'): number => pinNumber(wiring.ports[port]!.pins[line]!)!
+  const pin = (port: string, line = 'signal'): number => pinNumbers(board).get(wiring.ports[port]!.pins[line]!)!
   const set = (device: string, reading: string, value: number): void => {
     const d = facts.devices.find(x => x.name === device)!
     readings[d.first + d.readings.findIndex(r => r.name === reading)] = value
@@ -56,6 +56,12 @@ describe('the bytes of Firmata', () => {
 })
 
 describe('a robot that poses as a board', () => {
+  test('counts its analogue pins behind the digital ones, however many there are', () => {
+    const pin = (name: string) => ({ ...board.pins[0]!, name })
+    expect([...pinNumbers({ ...board, pins: ['D3', 'A2'].map(pin) })]).toEqual([['D3', 3], ['A2', 16]])
+    expect([...pinNumbers({ ...board, pins: ['D53', 'A0'].map(pin) })]).toEqual([['D53', 53], ['A0', 54]])
+    expect(() => pinNumbers({ ...board, pins: [pin('GP3')] })).toThrow(/the board firmata has a pin GP3/)
+  })
   test('says who it is, what its pins can do and which are analogue', () => {
     const { poses, sent, say } = posed('limpet')
     poses.greet()

@@ -1,6 +1,6 @@
 import { spawn, spawnSync } from 'node:child_process'
 import { buildSync } from 'esbuild'
-import { mkdtempSync } from 'node:fs'
+import { cpSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { connect, type Socket } from 'node:net'
 import { tmpdir } from 'node:os'
@@ -50,6 +50,16 @@ const [LEFT, LEFT_BACK, RIGHT, RIGHT_BACK, SONAR] = [3, 2, 5, 4, 0]
 const METRES = 2.5 / 1023
 
 describe('./mindpath board', () => {
+  test('refuses a board that does not speak Firmata, and a wiring that cannot be built', () => {
+    const says = (folder: string, ...more: readonly string[]) => spawnSync(process.execPath, ['--liftoff-only', program, 'board', folder, '--tcp', '0', ...more], { encoding: 'utf8' })
+    expect(says('demo/projects/kiss-the-fender', '--board', 'rp2040')).toMatchObject({ status: 2, stderr: expect.stringContaining('--board is rp2040, which does not speak Firmata; allowed is firmata') })
+    const folder = mkdtempSync(join(tmpdir(), 'mindpath-'))
+    cpSync('demo', folder, { recursive: true })
+    const path = join(folder, 'robots', 'limpet.json')
+    const robot = JSON.parse(readFileSync(path, 'utf8')) as object
+    writeFileSync(path, JSON.stringify({ ...robot, wiring: { board: 'firmata', ports: { P4: { by: 'switch', pins: { signal: 'D99' } } } } }))
+    expect(says(join(folder, 'projects', 'kiss-the-fender'))).toMatchObject({ status: 2, stderr: expect.stringMatching(/limpet\.json: wiring\.ports\.P4\.pins\.signal: found D99/) })
+  })
   test('is driven up to the fender by a Firmata client, and the run is kept, judged and the same again', async () => {
     const keep = join(mkdtempSync(join(tmpdir(), 'mindpath-')), 'wire.mindrun')
     const run = await begin('--realism', 'ideal', '--keep', keep)

@@ -138,7 +138,6 @@ class Lane:
         self.name = name
         self.modes = modes
         self.above = above
-        self.begins = start
         self.sequence = sequence
         self.phase = MODE_START if start is None else START
         self.mode = None
