@@ -86,9 +86,8 @@ describe('the Arena view', () => {
     await page.click('[data-tool=walls]')
     await dragOn(page, place(1.7, 0.2), place(1.7, 1))
     await until(page, `document.querySelectorAll('[data-row^=walls]').length === 1`)
-    const file = savedFile(page)
-    await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.bar button')].find(b => b.textContent?.trim() === 'SVG')!.click() })
-    const drawing = Buffer.from(await file, 'base64').toString('utf8')
+    const file = await savedFile(page, () => page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.bar button')].find(b => b.textContent?.trim() === 'SVG')!.click() }))
+    const drawing = Buffer.from(file, 'base64').toString('utf8')
     // Chromium reads it by itself: pixels, 96 to an inch.
     const other = await browser.newPage()
     await other.setContent(`<body style="margin:0">${drawing.replace(/^<\?xml.*\n/, '')}</body>`)
@@ -198,9 +197,8 @@ describe('the Arena view', () => {
     await until(page, `!document.querySelector('[data-shelf=task] .keep').disabled`)
     await page.click('[data-shelf=task] .keep')
     await page.waitForSelector('[data-shelf=task] [data-take="Lids home 2"]')
-    const file = savedFile(page)
-    await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.bar button')].find(b => b.textContent?.trim() === 'Save task')!.click() })
-    expect((JSON.parse(Buffer.from(await file, 'base64').toString('utf8')) as { goals: object[] }).goals.length).toBe(4)
+    const file = await savedFile(page, () => page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.bar button')].find(b => b.textContent?.trim() === 'Save task')!.click() }))
+    expect((JSON.parse(Buffer.from(file, 'base64').toString('utf8')) as { goals: object[] }).goals.length).toBe(4)
     for (const [kind, name] of [['task', 'Lids home 2'], ['arena', 'bare'], ['arena', 'bare_2']] as const) {
       const before = await kept(kind)
       await page.click(`[data-shelf=${kind}] [aria-label="Delete ${name}"]`)

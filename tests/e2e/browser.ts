@@ -100,14 +100,20 @@ export async function pick(page: Page, field: string, title: string): Promise<vo
   await (item as unknown as { click(): Promise<void> }).click()
 }
 
-/** The next file that the page hands over, as base64. Await it after what saves it. */
-export function savedFile(page: Page): Promise<string> {
-  return page.evaluate(() => new Promise<string>((resolve) => {
+/** The file that the page hands over at what is done there, as base64. It listens before that is done: a key overtakes what a page is told to evaluate. */
+export async function savedFile(page: Page, act: () => Promise<unknown>): Promise<string> {
+  await page.evaluate(() => {
     const make = URL.createObjectURL.bind(URL)
-    URL.createObjectURL = (blob: Blob) => {
-      URL.createObjectURL = make
-      void blob.arrayBuffer().then(b => resolve(btoa(Array.from(new Uint8Array(b), x => String.fromCharCode(x)).join(''))))
-      return make(blob)
-    }
-  }))
+    const saved = new Promise<string>((resolve, reject) => {
+      URL.createObjectURL = (blob: Blob) => {
+        URL.createObjectURL = make
+        void blob.arrayBuffer().then(b => resolve(btoa(Array.from(new Uint8Array(b), x => String.fromCharCode(x)).join(''))))
+        return make(blob)
+      }
+      setTimeout(() => reject(new Error('no file was handed over')), 30_000)
+    })
+    Object.assign(globalThis, { saved })
+  })
+  await act()
+  return page.evaluate(() => (globalThis as unknown as { readonly saved: Promise<string> }).saved)
 }

@@ -2,7 +2,7 @@ import { strFromU8, unzipSync } from 'fflate'
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest'
 import type { Wiring } from '../../core/robot'
-import { ask, copyOf, hasText, launch, openPage, pick, press, savedFile, text, until } from './browser'
+import { ask, copyOf, go, hasText, launch, openPage, pick, press, savedFile, text, until } from './browser'
 
 let browser: Browser
 let page: Page
@@ -67,9 +67,8 @@ describe('the Hardware view', () => {
     expect(errors).toEqual([])
   })
   test('hands over the plan as a drawing of its own, and prints it alone', async () => {
-    const file = savedFile(page)
-    await page.evaluate(() => { [...document.querySelectorAll('button')].find(b => b.textContent?.includes('Save the plan'))!.click() })
-    expect(Buffer.from(await file, 'base64').toString()).toMatch(/^<svg xmlns="http:\/\/www\.w3\.org\/2000\/svg"[^]*limpet on atmega328p/)
+    const file = await savedFile(page, () => page.evaluate(() => { [...document.querySelectorAll('button')].find(b => b.textContent?.includes('Save the plan'))!.click() }))
+    expect(Buffer.from(file, 'base64').toString()).toMatch(/^<svg xmlns="http:\/\/www\.w3\.org\/2000\/svg"[^]*limpet on atmega328p/)
     await page.emulateMediaType('print')
     const [top, width] = await page.$eval('.plan', e => { const { top: t, width: w } = e.getBoundingClientRect(); return [t, w] as const })
     expect([top, width]).toEqual([0, 1280])
@@ -81,14 +80,10 @@ describe('the Hardware view', () => {
     await board('rp2040')
     await until(page, hasText('.carried', 'a function for each rule'))
     expect(await page.$('.carried .said')).toBe(null)
-    const file = savedFile(page)
-    await page.keyboard.press('m')
-    const files = unzipSync(Buffer.from(await file, 'base64'))
+    const files = unzipSync(Buffer.from(await savedFile(page, () => page.keyboard.press('m')), 'base64'))
     expect(Object.keys(files).sort()).toEqual(['README.md', 'hardware.py', 'main.py', 'mindpath.py', 'program.py', 'wiring.svg'])
     expect(strFromU8(files['program.py']!)).toContain('def when_0():\n    return sonar.distance < my.near')
-    const fetching = await openPage(browser, `${inject('address')}/projects/${await copyOf(inject('address'), 'Fetch the floats')}/hardware`)
-    await page.close()
-    page = fetching.page
+    await go(page, `${inject('address')}/projects/${await copyOf(inject('address'), 'Fetch the floats')}/hardware`)
     await page.waitForSelector('.plan svg')
     await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.boards .v-list-item')].find(e => e.textContent?.startsWith('rp2040') === true)!.click() })
     await page.waitForSelector('.carried .said')

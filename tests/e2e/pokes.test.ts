@@ -16,9 +16,8 @@ interface Kept { readonly ticks: number, readonly pokes: readonly { readonly pok
 
 /** The run so far as the page keeps it, and what the command line says when it runs it again. */
 async function kept(page: Page): Promise<{ readonly record: Kept, readonly status: number | null, readonly says: string }> {
-  const file = savedFile(page)
-  await page.click('.tape .keep')
-  const text = Buffer.from(await file, 'base64').toString('utf8')
+  const file = await savedFile(page, () => page.click('.tape .keep'))
+  const text = Buffer.from(file, 'base64').toString('utf8')
   const path = join(mkdtempSync(join(tmpdir(), 'mindpath-')), 'page.run.json')
   writeFileSync(path, text)
   const { status, stdout, stderr } = spawnSync(process.execPath, ['--liftoff-only', '.build/cli.mjs', 'replay', path], { encoding: 'utf8' })

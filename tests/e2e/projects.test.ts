@@ -111,10 +111,9 @@ describe('the first page', () => {
   })
   test('a project goes to a zip that the command line runs, and comes back by dropping it; what is none is refused and named', async () => {
     await page.waitForSelector('[data-project="Find the buoy"]')
-    const bytes = savedFile(page)
-    await button('Find the buoy', 'Save')
+    const bytes = await savedFile(page, () => button('Find the buoy', 'Save'))
     const zip = join(mkdtempSync(join(tmpdir(), 'mindpath-')), 'find-the-buoy.zip')
-    writeFileSync(zip, Buffer.from(await bytes, 'base64'))
+    writeFileSync(zip, Buffer.from(bytes, 'base64'))
     // After two seconds no goal is met, and the command says so by its status.
     const hash = (project: string): string => (JSON.parse(spawnSync('./mindpath', ['sim', project, '--seconds', '2', '--json'], { encoding: 'utf8' }).stdout) as { hash: string }).hash
     expect(hash(zip)).toBe(hash('demo/projects/find-the-buoy'))
