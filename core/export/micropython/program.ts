@@ -1,12 +1,12 @@
 import { driveOf, readingName, stepRobotOf, type DeviceFacts, type RobotFacts } from '../../robot'
 import type { EveryTick, LaneData, ModeData, ProgramData, RuleData } from '../../program'
 import { findUnit } from '../../units'
-import { Names, cellNames, valuesIn } from '../names'
+import { Called } from '../called'
 import { Source } from '../source'
 import { motionOf } from './motions'
 import { driverLibrary, meaningLibrary } from './runtime'
 import { Steps, indented } from './steps'
-import { Values, float, quoted, tuple, type Words } from './values'
+import { PythonValues, float, quoted, tuple } from './values'
 
 /** Words of Python that nothing else may be called. */
 const KEYWORDS = 'False None True and as assert async await break class continue def del elif else except finally for from global if import in is lambda nonlocal not or pass raise return try while with yield abs all any callable dict enumerate float int len list max min print range set setattr str super math'.split(' ')
@@ -15,8 +15,6 @@ const KEYWORDS = 'False None True and as assert async await break class continue
 const UNIT_NAMES: Readonly<Record<string, string>> = { '%': 'percent', 'cm/s': 'cm_s', 'mm/s': 'mm_s', 'm/s': 'm_s', 'in/s': 'in_s', 'deg/s': 'deg_s', 'turn/s': 'turn_s', 'in': 'inch', 'm': 'metre', 's': 'second' }
 const UNIT_SIZES: Readonly<Record<string, string>> = { 'deg': 'math.pi / 180', 'deg/s': 'math.pi / 180', 'turn': '2 * math.pi', 'turn/s': '2 * math.pi', 'rpm': '2 * math.pi / 60' }
 
-/** Steps whose names are not those of their forms. */
-const STEP_NAMES: Readonly<Record<string, string>> = { turnTo: 'turn_to', runBy: 'run_by', moveBy: 'move_by', lightState: 'light', showPicture: 'show_picture', clearLine: 'clear_line' }
 const WHEEL_STEPS = ['drive', 'turn', 'turnTo', 'wheels', 'halt', 'coast']
 
 export interface PythonProgram {
@@ -39,126 +37,59 @@ export function runtimeFor(facts: RobotFacts, code: string): string {
 }
 
 class Writer {
-  private readonly names: Names
-  private readonly mine: ReadonlyMap<number, string>
-  private readonly timers = new Map<number, number>()
-  private readonly followed = new Map<number, string>()
-  readonly devices = new Map<string, string>()
-  private readonly readings = new Map<string, { readonly device: string, readonly attribute: string }>()
-  private readonly screens = new Map<string, string>()
-  private readonly units = new Map<string, string>()
-  private readonly colors = new Map<string, string>()
-  private readonly motions: readonly string[]
-  private readonly modes: readonly (readonly string[])[]
-  private readonly remarked = new Set<number>()
+  private readonly called: Called
   private readonly source: Source
-  private readonly values: Values
+  private readonly values: PythonValues
   private readonly steps: Steps
   /** The lane that is being written. */
   private lane = 0
-  private namesColors = false
-  /** Whether anything is drawn: then each lane has random numbers of its own. */
-  private readonly draws: boolean
 
   constructor(private readonly program: ProgramData, private readonly facts: RobotFacts, text: string, private readonly seed: number) {
-    const numbered = [...program.rules.flatMap(r => ['when', 'until', 'does', 'rule'].map(w => `${w}_${r.number}`)), ...program.lanes.flatMap((_, i) => [`lane_${i}`, `start_${i}`])]
-    const names = this.names = new Names([...KEYWORDS, ...meaningLibrary().names, ...driverLibrary().names, ...numbered, 'every_tick', 'value', 'COLORS'])
     this.source = new Source(text)
-    for (const d of facts.devices) {
-      const device = names.make(d.name)
-      this.devices.set(d.name, device)
-      const attributes = new Names(['name', 'told', 'shared', 'stalled_ticks', 'take', 'raw', 'rest'])
-      for (const r of d.readings) this.readings.set(readingName(d, r), { device, attribute: r.name.startsWith('_') ? r.name : attributes.make(r.of === null ? r.name : `${r.name} ${r.of}`) })
-    }
-    const own = new Names(KEYWORDS)
-    this.mine = new Map([...cellNames(program)].map(([cell, name]) => [cell, own.make(name)]))
-    for (const what of program.everyTick) if (what.does !== 'let') this.followed.set(what.cell, names.make(`${what.does}_1`))
-    this.motions = program.motions.map(m => names.make(`${STEP_NAMES[m.form] ?? m.form}_${program.steps[m.step]!.line}`))
-    this.modes = program.lanes.map(lane => lane.modes.map(mode => names.make(`mode_${mode.name}`)))
-    const words: Words = {
-      source: this.source, colors: program.colors,
-      cell: cell => this.cell(cell),
-      list: cell => `my.${this.mine.get(cell)!}`,
-      followed: cell => this.followed.get(cell)!,
-      timer: cell => this.timer(cell),
-      device: name => this.devices.get(name)!,
-      reading: (name) => { const { device, attribute } = this.readings.get(name)!; return `${device}.${attribute}` },
-      unit: name => this.kept(this.units, name, UNIT_NAMES[name] ?? name),
-      color: name => this.kept(this.colors, name, name),
-      colorNames: () => { this.namesColors = true; return 'COLORS' },
-      line: step => program.steps[step]?.line ?? 0,
-      signal: signal => quoted(program.signals[signal]!),
-    }
-    this.values = new Values(words)
+    const called = this.called = new Called(program, facts, this.source, {
+      keywords: KEYWORDS, runtime: [...meaningLibrary().names, ...driverLibrary().names], units: UNIT_NAMES,
+      ofDevices: ['name', 'told', 'shared', 'stalled_ticks', 'take', 'raw', 'rest'],
+    })
+    const words = called.words(signal => quoted(program.signals[signal]!))
+    this.values = new PythonValues(words)
     this.steps = new Steps(program, {
-      ...words, values: this.values, names,
-      timers: cells => cells.flatMap(cell => this.timers.get(cell) ?? []),
-      motion: motion => this.motions[motion]!,
-      mode: mode => this.modes[this.lane]![mode]!,
-      place: reading => this.readings.get(reading)!,
+      ...words, values: this.values, names: called.names,
+      timers: cells => called.timersOf(cells),
+      motion: motion => called.motions[motion]!,
+      mode: mode => called.modes[this.lane]![mode]!,
+      place: reading => called.readings.get(reading)!,
       remarks: line => this.remarks(line),
     })
-    this.draws = [...this.allValues()].some(v => v.is === 'random')
-    // Those that belong together stand one behind another.
-    for (const v of this.allValues()) if (v.is === 'for') [v.cell, ...v.devices].forEach((_, i) => this.timer(v.cell + i))
   }
 
-  private allValues(): ReturnType<typeof valuesIn> {
-    const { rules, code, everyTick, motions } = this.program
-    return valuesIn([rules, code, everyTick, motions])
-  }
-
-  private cell(cell: number): string {
-    const mine = this.mine.get(cell)
-    if (mine !== undefined) return `my.${mine}`
-    const followed = this.followed.get(cell)
-    return followed === undefined ? `t[${this.timer(cell)}]` : `${followed}.value`
-  }
-
-  private timer(cell: number): number {
-    let k = this.timers.get(cell)
-    if (k === undefined) this.timers.set(cell, k = this.timers.size)
-    return k
-  }
-
-  /** The name of something that is defined once it is used. */
-  private kept(all: Map<string, string>, name: string, wish: string): string {
-    let own = all.get(name)
-    if (own === undefined) all.set(name, own = this.names.make(wish))
-    return own
-  }
+  get devices(): ReadonlyMap<string, string> { return this.called.devices }
 
   /** What was remarked at a line, as lines of Python; once. */
-  private remarks(line: number | null): readonly string[] {
-    if (line === null || this.remarked.has(line)) return []
-    this.remarked.add(line)
-    return this.source.remarks(line).map(r => `# ${r}`)
-  }
+  private remarks(line: number | null): readonly string[] { return this.called.remarks(line).map(r => `# ${r}`) }
 
   write(): string {
-    const { program, facts } = this
+    const { program, facts, called } = this
     // Written first: what they use is defined above them.
     const motions = program.motions.map((_, i) => this.motion(i))
     const lanes = program.lanes.flatMap((lane, i) => this.laneLines(lane, i))
     const everyTick = this.everyTick()
-    const screens = [...this.screens].map(([name, screen]) => {
+    const screens = [...called.screens].map(([name, screen]) => {
       const p = facts.devices.find(d => d.name === name)!.parameters as { readonly columns: number, readonly lines: number }
       return `${screen} = Screen(${this.devices.get(name)!}, ${p.columns}, ${p.lines})`
     })
     const memories = this.memories()
-    const units = [...this.units].map(([name, own]) => `${own} = ${UNIT_SIZES[name] ?? float(findUnit(name)!.scale)}`)
-    const colors = [...this.colors].map(([name, own]) => `${own} = ${float(program.colors.indexOf(name))}`)
+    const units = [...called.units].map(([name, own]) => `${own} = ${UNIT_SIZES[name] ?? float(findUnit(name)!.scale)}`)
+    const colors = [...called.colors].map(([name, own]) => `${own} = ${float(program.colors.indexOf(name))}`)
     // What stands nowhere in it need not be there.
     const rest = [motions, lanes, everyTick, screens, this.wheels()].flat().join('\n')
-    const used = facts.devices.filter(d => new RegExp(`(?<![\\w."])${this.devices.get(d.name)!}\\b`).test(rest.replace(/# .*$/gm, '')))
-    for (const d of facts.devices) if (!used.includes(d)) this.devices.delete(d.name)
+    const used = called.keepDevices(facts, rest.replace(/# .*$/gm, ''))
     const sections: readonly (readonly string[])[] = [
       [
         `# ${program.title ?? 'A program'}, for ${facts.robot}. Made by Mindpath: change it there, or go on from here by hand.`,
         '# Metres, seconds and radians throughout; a share of 100 % is 1.',
         'import math', 'from mindpath import *', '', `now.seconds = ${float(facts.tick)}  # a tick`,
       ],
-      [...units, ...colors, ...this.namesColors ? [`COLORS = ${tuple(program.colors.map(quoted))}`] : []],
+      [...units, ...colors, ...called.namesColors ? [`COLORS = ${tuple(program.colors.map(quoted))}`] : []],
       [`# What it has of ${facts.robot}: what each reads, and what it is told at first, and whether it keeps that.`, ...used.map(d => this.device(d)), `now.devices = ${tuple([...this.devices.values()])}`, ...screens],
       this.wheels(),
       memories,
@@ -168,7 +99,7 @@ class Writer {
   }
 
   private device(d: DeviceFacts): string {
-    const readings = d.readings.map(r => quoted(this.readings.get(readingName(d, r))!.attribute))
+    const readings = d.readings.map(r => quoted(this.called.readings.get(readingName(d, r))!.attribute))
     const acts = this.facts.actuators.find(a => a.name === d.name)
     const told = acts === undefined ? '' : `, ${tuple(acts.initial.map(float))}, ${tuple(acts.stays.map(s => s ? 'True' : 'False'))}${acts.shared ? ', shared=True' : ''}`
     return `${this.devices.get(d.name)!} = Device(${quoted(d.name)}, [${readings.join(', ')}]${told})`
@@ -189,16 +120,16 @@ class Writer {
   private memories(): readonly string[] {
     const { program, source } = this
     const dials = program.dials.flatMap(d => [
-      ...this.remarks(source.lineAt(d.range)), `my.${this.mine.get(d.cell)!} = ${float(d.value)}  # a dial${d.unit === null ? '' : `: ${source.said(d.range)}`}`,
+      ...this.remarks(source.lineAt(d.range)), `my.${this.called.mine.get(d.cell)!} = ${float(d.value)}  # a dial${d.unit === null ? '' : `: ${source.said(d.range)}`}`,
     ])
     const memories = program.memories.flatMap((m) => {
       const first = float(program.cells[m.cell]!)
-      return [...this.remarks(source.lineOf('memory', m.name)), `my.${this.mine.get(m.cell)!} = ${m.per === null ? first : `[${first}] * ${m.count}`}`]
+      return [...this.remarks(source.lineOf('memory', m.name)), `my.${this.called.mine.get(m.cell)!} = ${m.per === null ? first : `[${first}] * ${m.count}`}`]
     })
     const set = new Set([...program.dials, ...program.memories].map(x => x.cell))
-    const others = [...this.mine].filter(([cell]) => !set.has(cell)).map(([cell, name]) => `my.${name} = ${float(program.cells[cell]!)}`)
-    const followed = program.everyTick.flatMap(e => e.does === 'let' ? [] : [`${this.followed.get(e.cell)!} = ${followedBy(e, name => this.devices.get(name)!)}  # ${e.name}`])
-    const timers = [...this.timers.keys()].map(cell => String(program.cells[cell]!))
+    const others = [...this.called.mine].filter(([cell]) => !set.has(cell)).map(([cell, name]) => `my.${name} = ${float(program.cells[cell]!)}`)
+    const followed = program.everyTick.flatMap(e => e.does === 'let' ? [] : [`${this.called.followed.get(e.cell)!} = ${followedBy(e, name => this.devices.get(name)!)}  # ${e.name}`])
+    const timers = [...this.called.timers.keys()].map(cell => String(program.cells[cell]!))
     return [...dials, ...memories, ...others, ...followed, ...timers.length === 0 ? [] : [`t.extend([${timers.join(', ')}])`]]
   }
 
@@ -208,23 +139,23 @@ class Writer {
     const made = motionOf(motion, {
       robot: stepRobotOf(this.facts), colors: program.colors,
       value: v => this.values.text(v), device: name => this.devices.get(name)!, line: step => program.steps[step]!.line,
-      screen: name => this.kept(this.screens, name, `${name}_screen`),
+      screen: name => this.called.screen(name),
     })
     const draws = program.code.flatMap(op => 'draws' in op && op.motion === i ? op.draws : [])
-    const drawn = draws.length === 0 ? made : `drawing(${made}, ${draws.map(d => `(${this.timer(d.cell)}, ${this.values.later(d.value)})`).join(', ')})`
-    return `${this.motions[i]!} = ${drawn}  # ${this.source.said(program.steps[motion.step]!.range)}`
+    const drawn = draws.length === 0 ? made : `drawing(${made}, ${draws.map(d => `(${this.called.timer(d.cell)}, ${this.values.later(d.value)})`).join(', ')})`
+    return `${this.called.motions[i]!} = ${drawn}  # ${this.source.said(program.steps[motion.step]!.range)}`
   }
 
   private everyTick(): readonly string[] {
     const { everyTick } = this.program
     if (everyTick.length === 0) return []
     const lines = everyTick.flatMap((e): readonly string[] => {
-      const follow = `${this.followed.get(e.cell) ?? ''}.follow`
+      const follow = `${this.called.followed.get(e.cell) ?? ''}.follow`
       switch (e.does) {
-        case 'let': return [...this.remarks(this.source.lineOf('let', e.name)), `${this.cell(e.cell)} = ${this.values.text(e.value)}`]
+        case 'let': return [...this.remarks(this.source.lineOf('let', e.name)), `${this.called.cell(e.cell)} = ${this.values.text(e.value)}`]
         case 'since': return [`${follow}(${this.values.text(e.test)})`]
         case 'total': return [`${follow}(${this.values.text(e.of)})`]
-        case 'rate': return [`if ${this.followed.get(e.cell)!}.anew():`, `    ${follow}(${this.values.text(e.of)})`]
+        case 'rate': return [`if ${this.called.followed.get(e.cell)!}.anew():`, `    ${follow}(${this.values.text(e.of)})`]
         default: return [`${follow}(${this.values.text(e.of)}, ${this.values.text(e.time)})`]
       }
     })
@@ -236,21 +167,21 @@ class Writer {
     const { program } = this
     const rules = (all: readonly number[]): string => tuple(all.map(n => `rule_${n}`))
     const options = [
-      tuple(this.modes[number]!), ...lane.above.length === 0 ? [] : [`above=${rules(lane.above)}`], ...lane.start === -1 ? [] : [`start=start_${number}`], ...lane.sequence ? ['sequence=True'] : [],
+      tuple(this.called.modes[number]!), ...lane.above.length === 0 ? [] : [`above=${rules(lane.above)}`], ...lane.start === -1 ? [] : [`start=start_${number}`], ...lane.sequence ? ['sequence=True'] : [],
     ]
     return [
       '', '', `# Lane ${lane.name}`, ...this.remarks(this.source.lineOf('lane', lane.name)),
       ...lane.start === -1 ? [] : ['', '', ...this.steps.function(`start_${number}`, lane.start)],
       ...lane.above.flatMap(n => this.rule(program.rules[n]!)),
-      ...lane.modes.flatMap((mode, m) => this.modeLines(mode, this.modes[number]![m]!, rules(mode.rules))),
+      ...lane.modes.flatMap((mode, m) => this.modeLines(mode, this.called.modes[number]![m]!, rules(mode.rules))),
       '', '', `lane_${number} = Lane(${[quoted(lane.name), ...options].join(', ')})`,
-      ...this.draws ? [`lane_${number}.stream = Stream(${this.seed}, ${quoted(`program/${lane.name}`)})`] : [],
+      ...this.called.draws ? [`lane_${number}.stream = Stream(${this.seed}, ${quoted(`program/${lane.name}`)})`] : [],
     ]
   }
 
   private modeLines(mode: ModeData, name: string, rules: string): readonly string[] {
     const line = this.source.lineOf('mode', mode.name)
-    const options = [rules, ...mode.start === -1 ? [] : [`start=start_${name}`], ...mode.totals.length === 0 ? [] : [`totals=${tuple(mode.totals.map(c => this.followed.get(c)!))}`]]
+    const options = [rules, ...mode.start === -1 ? [] : [`start=start_${name}`], ...mode.totals.length === 0 ? [] : [`totals=${tuple(mode.totals.map(c => this.called.followed.get(c)!))}`]]
     return [
       ...line === null ? [] : ['', '', `# Mode ${mode.name}`, ...this.remarks(line)],
       ...mode.start === -1 ? [] : ['', '', ...this.steps.function(`start_${name}`, mode.start)],
@@ -272,7 +203,7 @@ class Writer {
     if (rule.once) options.push('once=True')
     if (rule.live) options.push('live=True')
     if (rule.moments) options.push('moments=True')
-    const timers = rule.cells.slice(3).flatMap(cell => this.timers.get(cell) ?? [])
+    const timers = this.called.timersOf(rule.cells.slice(3))
     if (timers.length > 0) options.push(`timers=${tuple(timers.map(String))}`)
     return [...lines, ...this.steps.function(`does_${n}`, rule.body), '', '', `rule_${n} = Rule(${[n, rule.line, rule.when === null ? 'None' : `when_${n}`, `does_${n}`, ...options].join(', ')})`]
   }

@@ -1,11 +1,11 @@
 import type { ProgramData } from '../../program'
 import type { Names } from '../names'
 import { outlineOf, type Outline, type OpOf, type Part } from '../outline'
-import { quoted, tuple, type Values } from './values'
+import { quoted, tuple, type PythonValues } from './values'
 
 /** What writing steps stands on. */
 export interface StepWords {
-  readonly values: Values
+  readonly values: PythonValues
   readonly names: Names
   cell(cell: number): string
   list(cell: number): string
