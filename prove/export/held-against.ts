@@ -1,9 +1,8 @@
 import { Controller } from '../../core/controller'
-import { toMicroPython } from '../../core/export/micropython'
 import type { ProgramData } from '../../core/program'
 import type { RobotFacts } from '../../core/robot'
 import type { VmInput } from '../../core/vm'
-import type { Interpreter, Ran } from './interpreter'
+import type { Ran, Target } from './ran'
 
 /** What the machine here does on a course, as an exported program's run is written down. */
 export function ranHere(program: ProgramData, facts: RobotFacts, seed: number, course: readonly VmInput[]): Ran {
@@ -30,10 +29,10 @@ function settled(told: readonly string[]): string {
 
 const endless = (told: readonly string[]): boolean => told.some(l => l.startsWith('error ') && l.includes('no time passes'))
 
-/** The first tick in which an exported program does other than the machine here, told; null where none does. */
-export function difference(interpreter: Interpreter, program: ProgramData, facts: RobotFacts, text: string, seed: number, course: readonly VmInput[]): string | null {
+/** The first tick in which a program does other in another language than in the machine here, told; null where none does. */
+export function difference(target: Target, program: ProgramData, facts: RobotFacts, text: string, seed: number, course: readonly VmInput[]): string | null {
   const here = ranHere(program, facts, seed, course)
-  const there = interpreter.run(toMicroPython(program, facts, text, seed), facts, course)
+  const there = target.run(program, facts, text, seed, course)
   for (let tick = 0; tick < Math.max(here.length, there.length); tick++) {
     const a = here[tick]
     const b = there[tick]

@@ -1,15 +1,14 @@
 import { loadMicroPython } from '@micropython/micropython-webassembly-pyscript/micropython.mjs'
-import { runtimeFor, type PythonProgram } from '../../core/export/micropython'
+import { runtimeFor, toMicroPython } from '../../core/export/micropython'
+import type { ProgramData } from '../../core/program'
 import { channelCount, type RobotFacts } from '../../core/robot'
 import type { VmInput } from '../../core/vm'
+import type { Ran, Target } from './ran'
 
 /**
  * MicroPython's own interpreter, which runs an exported program on a course of readings and keeps what it told its devices,
  * which rules had control, and what it said.
  */
-
-/** What came of each tick, a line of text each: rules in control, commands, then what was told. */
-export type Ran = readonly { readonly control: string, readonly commands: Float64Array, readonly told: readonly string[], readonly over: boolean }[]
 
 const HARNESS = `
 import sys, array
@@ -58,7 +57,7 @@ open("/robot/said", "w").write("\\x1d".join(said))
 `
 
 /** Several interpreters may be loaded, one after another; each has its own files. */
-export class Interpreter {
+export class Interpreter implements Target {
   private constructor(private readonly python: Awaited<ReturnType<typeof loadMicroPython>>, private readonly says: string[]) {}
 
   static async load(): Promise<Interpreter> {
@@ -68,8 +67,8 @@ export class Interpreter {
     return new Interpreter(python, says)
   }
 
-  /** What is wrong with the words of an exported program; null where nothing is. */
-  parse({ program }: PythonProgram, facts: RobotFacts): string | null {
+  wrong(data: ProgramData, facts: RobotFacts, text: string, seed: number): string | null {
+    const { program } = toMicroPython(data, facts, text, seed)
     try {
       const runtime = runtimeFor(facts, program)
       for (const [name, text] of Object.entries({ program, runtime })) this.python.runPython(`compile(${JSON.stringify(text).replace(/[\u007f-\uffff]/g, c => `\\u${c.charCodeAt(0).toString(16).padStart(4, '0')}`)}, "${name}.py", "exec")`)
@@ -85,23 +84,23 @@ export class Interpreter {
     return [...this.says]
   }
 
-  /** Throws Error with what the interpreter said where it could not run it. */
-  run(exported: PythonProgram, facts: RobotFacts, course: readonly VmInput[]): Ran {
+  run(data: ProgramData, facts: RobotFacts, text: string, seed: number, course: readonly VmInput[]): Ran {
+    const exported = toMicroPython(data, facts, text, seed)
     const { FS } = this.python
     FS.writeFile('/robot/mindpath.py', runtimeFor(facts, exported.program))
     FS.writeFile('/robot/program.py', exported.program)
     const width = 1 + facts.devices.reduce((n, d) => n + 2 + d.readings.length, 0)
-    const data = new Float64Array(width * course.length)
+    const readings = new Float64Array(width * course.length)
     course.forEach(({ raw, looks, began, still }, tick) => {
       let at = tick * width
-      data[at++] = still ? 1 : 0
+      readings[at++] = still ? 1 : 0
       for (const d of facts.devices) {
-        data[at++] = looks[d.first]!
-        data[at++] = began[d.first]!
-        for (let i = 0; i < d.readings.length; i++) data[at++] = raw[d.first + i]!
+        readings[at++] = looks[d.first]!
+        readings[at++] = began[d.first]!
+        for (let i = 0; i < d.readings.length; i++) readings[at++] = raw[d.first + i]!
       }
     })
-    FS.writeFile('/robot/course', new Uint8Array(data.buffer))
+    FS.writeFile('/robot/course', new Uint8Array(readings.buffer))
     // What a program has nothing to do with stands as it was at first; what is told for a tick alone is not told.
     const tuple = (all: readonly (string | number)[]): string => `(${all.map(x => `${x},`).join('')})`
     const acting = facts.actuators.map(a => tuple([JSON.stringify(a.name), tuple(a.initial.map((x, i) => a.stays[i]! ? x : 0))]))

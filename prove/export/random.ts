@@ -1,4 +1,3 @@
-import { toMicroPython } from '../../core/export/micropython'
 import { checkProgram, compileProgram } from '../../core/language'
 import { RandomStream } from '../../core/random'
 import type { RobotFacts } from '../../core/robot'
@@ -6,7 +5,7 @@ import type { VmInput } from '../../core/vm'
 import { randomCourse } from '../course'
 import { randomProgram } from '../programs'
 import { difference } from './held-against'
-import type { Interpreter } from './interpreter'
+import type { Target } from './ran'
 
 /** A course of random readings that stays as it is. */
 export function courseOf(facts: RobotFacts, seed: number, ticks: number): readonly VmInput[] {
@@ -18,10 +17,10 @@ export function courseOf(facts: RobotFacts, seed: number, ticks: number): readon
 }
 
 /**
- * Random programs carried to MicroPython and held against the machine here on random readings: `count` of them that run, each
- * for so many ticks, of every `every`th only. The others are parsed by the interpreter. Returns what differed, told.
+ * Random programs carried to another language and held against the machine here on random readings: `count` of them that run, each
+ * for so many ticks, of every `every`th only. The others are looked through by its parser or compiler. Returns what differed, told.
  */
-export function randomExports(interpreter: Interpreter, robot: string, facts: RobotFacts, count: number, ticks: number, every = 1, tell: (text: string) => void = () => undefined): readonly string[] {
+export function randomExports(target: Target, robot: string, facts: RobotFacts, count: number, ticks: number, every = 1, tell: (text: string) => void = () => undefined): readonly string[] {
   const wrong: string[] = []
   let ran = 0
   for (let seed = 0; ran < count; seed++) {
@@ -29,7 +28,7 @@ export function randomExports(interpreter: Interpreter, robot: string, facts: Ro
     const { runs, analysis } = checkProgram(text, facts)
     if (!runs) continue
     const program = compileProgram(analysis)
-    const differs = ran % every === 0 ? difference(interpreter, program, facts, text, seed, courseOf(facts, seed, ticks)) : interpreter.parse(toMicroPython(program, facts, text, seed), facts)
+    const differs = ran % every === 0 ? difference(target, program, facts, text, seed, courseOf(facts, seed, ticks)) : target.wrong(program, facts, text, seed)
     if (differs !== null) wrong.push(`${robot}, seed ${seed}\n${text}\n${differs}`)
     ran++
     if (ran % 100 === 0) tell(`${robot}: ${ran} of ${count}, ${wrong.length} wrong`)

@@ -1,0 +1,1 @@
+export { runtimeFor, toArduino, type CppProgram } from './program'
