@@ -111,9 +111,10 @@ export class Called {
     return this.source.remarks(line)
   }
 
-  /** Leaves out devices that some code does not name; those that it does, in the robot's order. */
-  keepDevices(facts: RobotFacts, code: string): RobotFacts['devices'] {
-    const used = facts.devices.filter(d => new RegExp(`(?<![\\w."])${this.devices.get(d.name)!}\\b`).test(code))
+  /** Leaves out devices that some code does not name; those that it does, in the robot's order. `least`: so many stay. */
+  keepDevices(facts: RobotFacts, code: string, least = 0): RobotFacts['devices'] {
+    const named = facts.devices.filter(d => new RegExp(`(?<![\\w."])${this.devices.get(d.name)!}\\b`).test(code))
+    const used = named.length < least ? facts.devices.slice(0, least) : named
     for (const d of facts.devices) if (!used.includes(d)) this.devices.delete(d.name)
     return used
   }

@@ -110,7 +110,8 @@ export abstract class Values {
         // Where all parts have to be worked out, and would not be.
         if (!v.parts.slice(1).every(plain)) return this.all(v)
         const binds = v.is === 'and' ? AND : LOOSE
-        return { text: v.parts.map(p => this.inside(p, binds + 1)).join(` ${signs[v.is]} `), binds }
+        // What is mixed of both is put in brackets, though some languages know which comes first.
+        return { text: v.parts.map(p => this.inside(p, NOT)).join(` ${signs[v.is]} `), binds }
       }
       case 'not': return v.of.is === 'nonzero' ? { text: `${this.inside(v.of.of, SUM)} == 0`, binds: COMPARED } : { text: `${signs.not}${this.inside(v.of, this.notBinds)}`, binds: this.notBinds }
       case 'heard': return this.call('heard', words.signal(v.signal))

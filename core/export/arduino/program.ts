@@ -85,11 +85,11 @@ class Writer {
     })
     const wheels = this.wheels()
     const code = [motions, lanes, everyTick, followed, screens, wheels.lines].flat().join('\n')
-    const used = called.keepDevices(facts, code.replace(/\/\/ .*$/gm, ''))
+    const used = called.keepDevices(facts, code.replace(/\/\/ .*$/gm, ''), 1)
     const acting = used.filter(d => facts.actuators.some(a => a.name === d.name))
     const memories = this.memories()
     const reset = new Set(program.code.flatMap(op => op.op === 'reset' ? [called.readings.get(op.reading)!.device] : []))
-    const names = (all: readonly string[]): string => all.map((name, i) => `${quoted(`${name}${i === all.length - 1 ? '' : '\0'}`).replace('\\000', '\\0')}`).join(' ')
+    const names = (all: readonly string[]): string => all.length === 0 ? '""' : all.map((name, i) => `${quoted(`${name}${i === all.length - 1 ? '' : '\0'}`).replace('\\000', '\\0')}`).join(' ')
     const begins = [...everyTick.length > 0 ? ['  now.every_tick = every_tick;'] : [], ...screens.length > 0 ? ['  now.say_screens = say_screens;'] : []]
     const sections: readonly (readonly string[])[] = [
       [
@@ -110,7 +110,7 @@ class Writer {
       [`// What it has of ${facts.robot}: what each reads, and what it is told.`, ...used.flatMap((d, i) => this.device(d, i, acting.indexOf(d), reset)), `Device* const devices[DEVICES] = {${used.map(d => `&${called.devices.get(d.name)!}`).join(', ')}};`],
       screens, wheels.lines, memories, followed,
       motions.length === 0 ? [] : ['// What its steps do: the line where each stands, and how much.', ...motions],
-      [`extern Mode ${called.modes.flat().join(', ')};`],
+      called.modes.flat().length === 0 ? [] : [`extern Mode ${called.modes.flat().join(', ')};`],
     ]
     return [
       ...sections.filter(s => s.length > 0).flatMap(s => [...s, '']).slice(0, -1), ...everyTick, ...lanes, '',
@@ -135,9 +135,9 @@ class Writer {
     ]
     const all = [...begins, ...reset.has(device) ? ['was = kept;'] : []]
     return [
-      `struct ${device}_device : Device {`, `  union { Number all[${Math.max(1, count)}]; struct { Number ${names.join(', ')}; }; };`,
+      `struct ${device}_device : Device {`, ...count === 0 ? [] : [`  union { Number all[${count}]; struct { Number ${names.join(', ')}; }; };`],
       ...actuator === undefined ? [] : [`  Number commands[${actuator.initial.length}];`], ...reset.has(device) ? [`  Number kept[${2 * count}];`] : [],
-      `  ${device}_device() : Device(${[number, 'all', count, ...actuator === undefined ? [] : ['commands', actuator.initial.length, acts]].join(', ')}) {${all.length === 0 ? '}' : ` ${all.join(' ')} }`}`,
+      `  ${device}_device() : Device(${[number, count === 0 ? 'nullptr' : 'all', count, ...actuator === undefined ? [] : ['commands', actuator.initial.length, acts]].join(', ')}) {${all.length === 0 ? '}' : ` ${all.join(' ')} }`}`,
       `} ${device};`,
     ]
   }

@@ -23,7 +23,7 @@ export interface StepWords {
   remarks(line: number): readonly string[]
 }
 
-export const indented = (lines: readonly string[]): readonly string[] => lines.map(l => l === '' || /^\w+:$/.test(l) ? l : `  ${l}`)
+export const indented = (lines: readonly string[]): readonly string[] => lines.map(l => l === '' || /^\w+:;$/.test(l) ? l : `  ${l}`)
 
 /** Functions of steps: those that wait go on where they did. */
 export class Steps {
@@ -120,7 +120,7 @@ export class Steps {
     const moves = this.program.motions.flatMap((_, i) => i >= guard.first && i < guard.end ? [`let_go_of(${words.motion(i)});`] : [])
     return [
       ...this.instant(call), `t[${k}] = after(${words.values.text(call.limit!)});`, ...this.check(call.limit), ...lines,
-      ...limit.used ? ['if (false) {', `${limit.label}:`, ...indented([...moves, ...this.block(late)]), '}'] : [],
+      ...limit.used ? ['if (false) {', `${limit.label}:;`, ...indented([...moves, ...this.block(late)]), '}'] : [],
     ]
   }
 
