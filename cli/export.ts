@@ -1,7 +1,7 @@
 import { Option, type Command } from 'commander'
 import { mkdir, writeFile } from 'node:fs/promises'
-import { join } from 'node:path'
-import { exportMicroPython, lineText } from '../core/export'
+import { dirname, join } from 'node:path'
+import { CARRIED, exportTo, lineText, type Carried } from '../core/export'
 import { BOARDS, wiringOn } from '../core/hardware'
 import { LAST_SEED } from '../core/random'
 import { zipOf } from '../core/zip'
@@ -10,14 +10,14 @@ import { errorLines, readFolder } from './project'
 import { robotOf } from './robot'
 import { UsageError, numberFrom } from './usage'
 
-interface Options { readonly to: 'micropython', readonly out: string, readonly board?: string, readonly program?: string, readonly seed?: number }
+interface Options { readonly to: Carried, readonly out: string, readonly board?: string, readonly program?: string, readonly seed?: number }
 
 /** Writes a project's program as source for a board, with all that it needs there (docs/hardware.md). 2 where it cannot be carried. */
 export function addExport(program: Command): void {
   program.command('export').description('A program as readable source for a board (docs/hardware.md).').argument('<project>', 'a folder, such as demo/projects/night-rounds, or a zip of one')
-    .addOption(new Option('--to <language>', 'what the board is programmed in').choices(['micropython']).makeOptionMandatory())
+    .addOption(new Option('--to <language>', 'what the board is programmed in').choices(CARRIED).makeOptionMandatory())
     .requiredOption('--out <folder or zip>', 'where it goes; a name that ends in .zip becomes one')
-    .option('--board <name or file>', `the board: ${BOARDS.filter(b => b.language === 'micropython').map(b => b.name).join(', ')}, or the file of another; that of the robot, or the first`)
+    .option('--board <name or file>', `the board: ${BOARDS.filter(b => b.language !== 'firmata').map(b => `${b.name} (${b.language})`).join(', ')}, or the file of another; that of the robot, or the first`)
     .option('--program <file>', 'another program in place of the project’s own').option('--seed <n>', 'what it draws random numbers by', numberFrom(0, LAST_SEED, true))
     .action(exportProject)
 }
@@ -30,13 +30,15 @@ async function exportProject(path: string, options: Options): Promise<void> {
   const board = options.board === undefined ? own ?? fitting[0]! : await boardOf(options.board)
   if (board.language !== options.to) throw new UsageError(`--board is ${board.name}, which is programmed in ${board.language}; allowed with --to ${options.to} is ${fitting.map(b => b.name).join(', ')}, or the file of another such board`)
   const { wiring } = wiringOn(robot, board)
-  const made = exportMicroPython({ text: folder.program, robot, board, wiring, seed: options.seed ?? 1 })
+  const made = exportTo(options.to, { text: folder.program, robot, board, wiring, seed: options.seed ?? 1 })
   if (!made.ok) throw new UsageError(made.diagnostics.length > 0 ? `${made.says}\n${errorLines(folder.programPath, folder.program, made.diagnostics)}` : `${path} cannot be carried to ${board.name}: ${made.says}`)
   const files = Object.entries(made.files)
   if (options.out.endsWith('.zip')) await writeFile(options.out, zipOf(made.files))
   else {
-    await mkdir(options.out, { recursive: true })
-    for (const [name, text] of files) await writeFile(join(options.out, name), text)
+    for (const [name, text] of files) {
+      await mkdir(dirname(join(options.out, name)), { recursive: true })
+      await writeFile(join(options.out, name), text)
+    }
   }
   process.stdout.write([
     `${robot.name} for ${board.name} is in ${options.out}: ${files.map(([name]) => name).join(', ')}`,

@@ -1,9 +1,17 @@
 import { checkWiring, wiredPorts, wiringPlan, type Board } from '../hardware'
 import { checkProgram, compileProgram, type Diagnostic } from '../language'
-import { factsOf, type Robot, type Wiring } from '../robot'
+import type { ProgramData } from '../program'
+import { factsOf, type Robot, type RobotFacts, type Wiring } from '../robot'
 import { lineText } from './lines'
 import { Source } from './source'
-import { partsIn, runtimeFor, toMicroPython, type Missing } from './micropython'
+import * as arduino from './arduino'
+import * as python from './micropython'
+import type { Missing, Parts } from './parts'
+
+/** Languages that programs are carried to. */
+export type Carried = 'micropython' | 'arduino'
+
+export const CARRIED: readonly Carried[] = ['micropython', 'arduino']
 
 /** What an export is made of; all of it has been read. `seed`: what the program draws by. */
 export interface ExportInputs { readonly text: string, readonly robot: Robot, readonly board: Board, readonly wiring: Wiring, readonly seed: number }
@@ -17,51 +25,89 @@ export type Exported =
   /** `diagnostics`: why the program cannot run; empty where it can and something else is in the way. */
   | { readonly ok: false, readonly says: string, readonly diagnostics: readonly Diagnostic[] }
 
-/** A program as files for a board with MicroPython. */
-export function exportMicroPython({ text, robot, board, wiring, seed }: ExportInputs): Exported {
+/** What a language makes of a program, and of a robot's parts. */
+interface Target {
+  write(program: ProgramData, facts: RobotFacts, text: string, seed: number): { readonly title: string | null, readonly program: string, readonly devices: ReadonlyMap<string, string> }
+  parts(robot: Robot, facts: RobotFacts, board: Board, wiring: Wiring, names: ReadonlyMap<string, string>): Parts
+  runtime(facts: RobotFacts, code: string): string
+  /** What each file is called, and what stands in it. */
+  files(robot: Robot, program: string, hardware: string, runtime: string): Readonly<Record<string, string>>
+  /** How it gets onto a board, step by step, behind the wiring. */
+  steps(robot: Robot): readonly string[]
+  /** Which file is what. */
+  readonly about: string
+  /** What of a part is to be known, by what stands in the file of the parts. */
+  readonly notes: readonly (readonly [part: string, note: string])[]
+}
+
+const WHITE_PAPER = 'A colour sensor has to be told what it counts over white paper, as it is mounted'
+
+const TARGETS: Readonly<Record<Carried, Target>> = {
+  micropython: {
+    write: python.toMicroPython, parts: python.partsIn, runtime: python.runtimeFor,
+    files: (robot, program, hardware, runtime) => ({
+      'main.py': `# Runs ${robot.name}. With \`report.wanted = True\` it tells all that it reads and does, a line for each tick.\nfrom hardware import parts, run\n\nrun(parts)\n`,
+      'program.py': program, 'hardware.py': hardware, 'mindpath.py': runtime,
+    }),
+    steps: () => [
+      'Put MicroPython on the board, as its maker describes.',
+      'Copy the four `.py` files to it, with `mpremote cp *.py :` or the file view of an editor for MicroPython.',
+      'Put the robot on a stand, its wheels in the air, and reset the board. `main.py` begins by itself; `Ctrl-C` on its serial line stops it and its motors.',
+    ],
+    about: '`program.py` is the program, a function for each rule; `hardware.py` says how its parts are connected; `mindpath.py` is what the words of the program mean.',
+    notes: [['ColorChip(', `${WHITE_PAPER}: \`white\` in \`hardware.py\`.`], ['TextDisplay(', 'A display shows sixteen letters a line, and of a picture its name.']],
+  },
+  arduino: {
+    write: arduino.toArduino, parts: arduino.partsIn, runtime: arduino.runtimeFor,
+    files: (robot, program, hardware, runtime) => ({
+      [`${robot.name}/${robot.name}.ino`]: `// Runs ${robot.name}. On its serial line (115200 a second) \`s\` stops it, and \`r\` begins and ends a line for each tick of all that it reads and does.\n#include "hardware.h"\n\nvoid setup() { begin_robot(); }\n\nvoid loop() { run_robot(); }\n`,
+      [`${robot.name}/program.h`]: program, [`${robot.name}/hardware.h`]: hardware, [`${robot.name}/mindpath.h`]: runtime,
+    }),
+    steps: robot => [
+      `Open \`${robot.name}/${robot.name}.ino\` in an editor for such boards, or compile the folder \`${robot.name}\` with its command line. Nothing but the boards' own library is needed.`,
+      'Upload it, the battery of the motors off.',
+      'Put the robot on a stand, its wheels in the air, and reset the board. It begins by itself; `s` on its serial line (115200 a second) stops it and its motors, `r` begins and ends a line for each tick.',
+    ],
+    about: '`program.h` is the program, a function for each rule; `hardware.h` says how its parts are connected; `mindpath.h` is what the words of the program mean.',
+    notes: [['ColorChip ', `${WHITE_PAPER}: \`WHITE\` in \`hardware.h\`.`], ['TEXT_ROOM', 'A note is cut behind 80 letters.']],
+  },
+}
+
+/** A program as files for a board, in the language that it is programmed in. */
+export function exportTo(language: Carried, { text, robot, board, wiring, seed }: ExportInputs): Exported {
   const facts = factsOf(robot)
   const { runs, diagnostics, analysis } = checkProgram(text, facts)
   if (!runs) return { ok: false, says: 'the program cannot run', diagnostics }
+  const wrong = checkWiring(robot, board, wiring).filter(p => p.severity === 'error')
+  if (wrong.length > 0) return { ok: false, says: wrong.map(p => `${p.path}: found ${p.value}; ${p.message}`).join('\n'), diagnostics: [] }
+  const target = TARGETS[language]
   try {
     const program = compileProgram(analysis)
-    const made = toMicroPython(program, facts, text, seed)
-    const { hardware, missing: absent } = partsIn(robot, facts, board, wiring, made.devices)
+    const made = target.write(program, facts, text, seed)
+    const { hardware, missing: absent } = target.parts(robot, facts, board, wiring, made.devices)
     const source = new Source(text)
     // Where it is named, and where a step moves it without its name.
     const moved = (device: string): readonly number[] => program.motions.flatMap(m => m.actuators.includes(device) ? [program.steps[m.step]!.line] : [])
     const missing = absent.map((m): Absent => ({ ...m, lines: [...new Set([...source.linesWith(m.device), ...moved(m.device)])].sort((a, b) => a - b) }))
-    const main = `# Runs ${robot.name}. With \`report.wanted = True\` it tells all that it reads and does, a line for each tick.\nfrom hardware import parts, run\n\nrun(parts)\n`
-    return {
-      ok: true, missing,
-      files: {
-        'main.py': main, 'program.py': made.program, 'hardware.py': hardware, 'mindpath.py': runtimeFor(facts, `${made.program}\n${hardware}`),
-        'wiring.svg': wiringPlan(robot, board, wiring), 'README.md': readme(made.title, { robot, board, wiring }, hardware, missing),
-      },
-    }
+    const files = target.files(robot, made.program, hardware, target.runtime(facts, `${made.program}\n${hardware}`))
+    return { ok: true, missing, files: { ...files, 'wiring.svg': wiringPlan(robot, board, wiring), 'README.md': readme(target, made.title, { robot, board, wiring }, hardware, missing) } }
   } catch (error) {
     if (error instanceof RangeError) return { ok: false, says: error.message, diagnostics: [] }
     throw error
   }
 }
 
-function readme(title: string | null, { robot, board, wiring }: Pick<ExportInputs, 'robot' | 'board' | 'wiring'>, hardware: string, missing: readonly Absent[]): string {
+function readme(target: Target, title: string | null, { robot, board, wiring }: Pick<ExportInputs, 'robot' | 'board' | 'wiring'>, hardware: string, missing: readonly Absent[]): string {
   const rows = wiredPorts(robot, board, wiring).flatMap(({ fitted, wires }) => wires.map(w => `| ${fitted.port} | ${fitted.name} | ${w.line} | ${w.pin} | ${w.note} |`))
   const notes = checkWiring(robot, board, wiring).map(p => `- ${p.path.replace(/^wiring\.ports\.(\w+)\..*$/, 'Port $1')}: ${p.message}.`)
+  const steps = [`Connect the parts as in \`wiring.svg\` and the table below. The board's pins take ${board.volts} V.`, ...target.steps(robot)]
   return [
-    `# ${title ?? 'A program'} for ${robot.name}, on ${board.name}`, '',
-    'Made by Mindpath. `program.py` is the program, a function for each rule; `hardware.py` says how its parts are connected; `mindpath.py` is what the words of the',
-    'program mean. Everything is in metres, seconds and radians.', '',
-    '## To run it', '',
-    `1. Connect the parts as in \`wiring.svg\` and the table below. The board's pins take ${board.volts} V.`,
-    '2. Put MicroPython on the board, as its maker describes.',
-    '3. Copy the four `.py` files to it, with `mpremote cp *.py :` or the file view of an editor for MicroPython.',
-    '4. Put the robot on a stand, its wheels in the air, and reset the board. `main.py` begins by itself; `Ctrl-C` on its serial line stops it and its motors.', '',
+    `# ${title ?? 'A program'} for ${robot.name}, on ${board.name}`, '', `Made by Mindpath. ${target.about} Everything is in metres, seconds and radians.`, '',
+    '## To run it', '', ...steps.map((step, i) => `${i + 1}. ${step}`), '',
     'A wheel that turns the wrong way: swap the two wires of its motor. One that runs away: swap `a` and `b` of its encoder.', '',
     '## What goes where', '', '| Port | What | Line | Pin | |', '| --- | --- | --- | --- | --- |', ...rows, '',
     '## What is not as in the simulator', '',
     ...missing.map(m => `- ${m.device} (${lineText(m.lines)} of the program): ${m.why}. It reads nothing, and what it is told is not heard.`), ...notes,
-    ...hardware.includes('ColorChip(') ? ['- A colour sensor has to be told what it counts over white paper, as it is mounted: `white` in `hardware.py`.'] : [],
-    ...hardware.includes('TextDisplay(') ? ['- A display shows sixteen letters a line, and of a picture its name.'] : [],
-    '- Numbers on the board have 32 bits: some seven figures.', '',
+    ...target.notes.flatMap(([part, note]) => hardware.includes(part) ? [`- ${note}`] : []), '- Numbers on the board have 32 bits: some seven figures.', '',
   ].join('\n')
 }

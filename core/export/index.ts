@@ -1,2 +1,2 @@
-export { exportMicroPython, type Absent, type Exported, type ExportInputs } from './export'
+export { CARRIED, exportTo, type Absent, type Carried, type Exported, type ExportInputs } from './export'
 export { lineText } from './lines'

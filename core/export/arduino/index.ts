@@ -1,1 +1,2 @@
 export { runtimeFor, toArduino, type CppProgram } from './program'
+export { partsIn } from './parts'

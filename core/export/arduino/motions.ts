@@ -1,6 +1,6 @@
 import type { StepRobot } from '../../devices'
 import type { MotionData, SlotData, Value } from '../../program'
-import { float, quoted, type CppValues } from './values'
+import { float, type CppValues } from './values'
 
 /** What writing a motion stands on. */
 export interface MotionWords {
@@ -24,17 +24,26 @@ export function motionOf(motion: MotionData, name: string, words: MotionWords): 
   const slot = (wanted: string): SlotData | undefined => motion.slots.find(s => s.name === wanted)
   const has = (wanted: string): boolean => slot(wanted) !== undefined
   const word = (wanted: string): string | null => slot(wanted)?.word ?? null
-  const value = (wanted: string): string => values.later(slot(wanted)!.value!)
+  const before: string[] = []
+  /** What is worked out later, as C++ that gives it. Letters that stay in the program's memory may stand in functions only. */
+  const later = (type: 'Number' | 'void' | 'Letters', code: string): string => {
+    if (!code.includes('F(')) return `[] { ${code} }`
+    const own = `${name}_${before.length + 1}`
+    before.push(`${type} ${own}() { ${code} }`)
+    return own
+  }
+  const number = (text: string): string => later('Number', `return ${text};`)
+  const value = (wanted: string): string => number(values.text(slot(wanted)!.value!))
   /** Clauses that may be left out, in their order; those at the end are. */
   const given = (...all: readonly (string | null | undefined)[]): readonly string[] => {
     const last = all.reduce<number>((at, x, i) => x == null ? at : i, -1)
     return all.slice(0, last + 1).map(x => x ?? 'nullptr')
   }
   const clause = (wanted: string): string | null => slot(wanted)?.value == null ? null : value(wanted)
-  const make = (type: string, ...parts: readonly string[]): CppMotion => ({ type, given: [String(words.line(motion.step)), ...parts], before: [] })
+  const make = (type: string, ...parts: readonly string[]): CppMotion => ({ type, given: [String(words.line(motion.step)), ...parts], before })
   const timed = (wanted: string): boolean => slot(wanted)?.kind?.time !== 0
   const own = (): string => words.device(motion.actuators[0]!)
-  const turned = (amount: Value): string => word('side') === 'left' ? `[] { return -(${values.text(amount)}); }` : values.later(amount)
+  const turned = (amount: Value): string => number(word('side') === 'left' ? `-(${values.text(amount)})` : values.text(amount))
   const parametersOf = (device: string): Ends => robot.parametersOf(device) as Ends
   const ends = (device: string): string => { const { from, to, speed } = parametersOf(device); return `{${float(from)}, ${float(to)}, ${float(speed)}}` }
   const either = (...all: readonly (string | null)[]): string => all.filter(x => x !== null).join(' | ')
@@ -67,26 +76,24 @@ export function motionOf(motion: MotionData, name: string, words: MotionWords): 
       const parts = [`Device* const ${name}_parts[] = {${motion.actuators.map(a => `&${words.device(a)}`).join(', ')}};`]
       const joints = poses.map((p, i) => `const JointTo ${name}_pose_${i}[] = {${Object.entries(p.joints).map(([joint, to]) => `{&${words.device(joint)}, ${float(to)}, ${ends(joint)}}`).join(', ')}};`)
       const all = `const Pose ${name}_poses[] = {${poses.map((p, i) => `{${float(p.after)}, ${name}_pose_${i}, ${Object.keys(p.joints).length}}`).join(', ')}};`
-      return { ...make('Perform', `${name}_parts`, String(motion.actuators.length), `${name}_poses`, String(poses.length), ...given(clause('speed'))), before: [...parts, ...joints, all] }
+      return { ...make('Perform', `${name}_parts`, String(motion.actuators.length), `${name}_poses`, String(poses.length), ...given(clause('speed'))), before: [...before, ...parts, ...joints, all] }
     }
     case 'open': return make('Jaws', own(), 'OPEN')
     case 'close': return make('Jaws', own(), 'CLOSE')
-    case 'switch': return make('Set', own(), `[] { return ${word('state') === 'on' ? '1.0' : '0.0'}; }`)
-    case 'lightState': return make('Set', own(), `[] { return ${float(word('state') === 'off' ? 0 : words.colors.indexOf('white'))}; }`)
+    case 'switch': return make('Set', own(), number(word('state') === 'on' ? '1.0' : '0.0'))
+    case 'lightState': return make('Set', own(), number(float(word('state') === 'off' ? 0 : words.colors.indexOf('white'))))
     case 'light': return make('Set', own(), value('color'))
     case 'tone': return make('Set', own(), value('pitch'))
     case 'play': {
       const { index, length } = robot.clip(word('clip')!)!
       return make(has('beside') ? 'PlayBeside' : 'Play', own(), String(index + 1), float(length))
     }
-    case 'show': return make('Show', words.screen(motion.actuators[0]!), `[] { ${values.said(slot('text')!.text!)}; }`, has('large') ? 'LARGE' : 'SMALL', ...given(clause('line')))
-    case 'showPicture': return make('ShowPicture', words.screen(motion.actuators[0]!), `[] { return ${quotedLetters(word('picture')!)}; }`)
+    case 'show': return make('Show', words.screen(motion.actuators[0]!), later('void', `${values.said(slot('text')!.text!)};`), has('large') ? 'LARGE' : 'SMALL', ...given(clause('line')))
+    case 'showPicture': return make('ShowPicture', words.screen(motion.actuators[0]!), later('Letters', `return ${values.quoted(word('picture')!)};`))
     // What is on the line goes: an empty text is put there.
-    case 'clearLine': return make('Show', words.screen(motion.actuators[0]!), '[] { TEXT; }', 'SMALL', value('line'))
+    case 'clearLine': return make('Show', words.screen(motion.actuators[0]!), later('void', 'TEXT;'), 'SMALL', value('line'))
     case 'clear': return make('Clear', words.screen(motion.actuators[0]!))
     case 'look': return make('Look', words.device(word('device')!))
     default: throw new RangeError(`the step "${motion.form}" cannot be carried`)
   }
 }
-
-const quotedLetters = (text: string): string => `F(${quoted(text)})`

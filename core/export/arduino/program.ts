@@ -15,7 +15,7 @@ const KEYWORDS = ('alignas alignof and and_eq asm auto bitand bitor bool break c
   + 'export extern false float for friend goto if inline int long mutable namespace new noexcept not not_eq nullptr operator or or_eq private protected public register reinterpret_cast return short signed sizeof '
   + 'static static_assert static_cast struct switch template this throw true try typedef typeid typename union unsigned using virtual void volatile wchar_t while xor xor_eq '
   + 'abs acos asin atan atan2 bit bitClear bitRead bitSet bitWrite boolean byte ceil constrain cos delay degrees fabs floor fmax fmin highByte index init interrupts isnan isinf log lowByte loop ltoa main map max micros '
-  + 'millis min noInterrupts noTone pow pulseIn radians random read remove rename round setup shiftIn shiftOut signal sin sq sqrt strlen strncpy tan time tone word write yield at my say_screens begin_program').split(' ')
+  + 'millis min noInterrupts noTone pow pulseIn radians random read remove rename round setup shiftIn shiftOut signal sin sq sqrt strlen strncpy tan time tone word write yield Client HardwareSerial IPAddress Print Printable Serial Stream String TwoWire Wire at my say_screens begin_program').split(' ')
 
 const UNIT_NAMES: Readonly<Record<string, string>> = { '%': 'percent', 'cm/s': 'cm_s', 'mm/s': 'mm_s', 'm/s': 'm_s', 'in/s': 'in_s', 'deg/s': 'deg_s', 'turn/s': 'turn_s', 'in': 'inch', 'm': 'metre', 's': 'second', 'min': 'minute' }
 const UNIT_SIZES: Readonly<Record<string, string>> = { 'deg': 'M_PI / 180', 'deg/s': 'M_PI / 180', 'turn': '2 * M_PI', 'turn/s': '2 * M_PI', 'rpm': '2 * M_PI / 60' }
@@ -115,7 +115,7 @@ class Writer {
     return [
       ...sections.filter(s => s.length > 0).flatMap(s => [...s, '']).slice(0, -1), ...everyTick, ...lanes, '',
       `Lane* const lanes[LANES] = {${program.lanes.map((_, i) => `&lane_${i}`).join(', ')}};`,
-      ...called.draws ? [`Stream streams[LANES] = {${program.lanes.map(l => `{${RandomStream.named(this.seed, `program/${l.name}`).snapshot().map(x => `0x${(x >>> 0).toString(16)}`).join(', ')}}`).join(', ')}};  // of seed ${this.seed}`] : [],
+      ...called.draws ? [`Draws draws[LANES] = {${program.lanes.map(l => `{${RandomStream.named(this.seed, `program/${l.name}`).snapshot().map(x => `0x${(x >>> 0).toString(16)}`).join(', ')}}`).join(', ')}};  // of seed ${this.seed}`] : [],
       ...screens.length === 0 ? [] : ['', 'void say_screens() {', ...[...called.screens.values()].map(s => `  ${s}.say();`), '}'],
       '', 'void begin_program() {', ...begins, '}', '',
     ].join('\n')

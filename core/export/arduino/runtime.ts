@@ -1,4 +1,8 @@
 import { Library, type Grammar } from '../library'
+import board from './drivers/board.h?raw'
+import motors from './drivers/motors.h?raw'
+import senses from './drivers/senses.h?raw'
+import signs from './drivers/signs.h?raw'
 import lanes from './meaning/lanes.h?raw'
 import motions from './meaning/motions.h?raw'
 import screens from './meaning/screens.h?raw'
@@ -12,6 +16,9 @@ function namesIn(line: string): readonly string[] {
   // How something is written into a text goes with it.
   const written = first(/ operator<<\(Text& into, (?:const )?(\w+)/)
   if (written !== null) return written
+  // What is told of a class farther down belongs to it.
+  const member = first(/^(?:[\w*&]+ )+[*&]?(\w+)::\w+/)
+  if (member !== null) return member
   if (line.startsWith('enum ')) return line.match(/\w+/g)!.slice(1)
   if (/^const \w+ .*=/.test(line)) return [...line.matchAll(/(\w+) =/g)].map(m => m[1]!)
   return first(/^#define (\w+)/) ?? first(/^(?:struct|class) (\w+)/) ?? first(/^typedef .*?(\w+)\)?(?:\(.*\))?;$/)
@@ -30,4 +37,4 @@ let hardware: Library | null = null
 /** What a program means. */
 export const meaningLibrary = (): Library => meaning ??= new Library([lanes, texts, values, steps, motions, screens], CPP)
 /** How its parts are reached. */
-export const driverLibrary = (): Library => hardware ??= new Library([], CPP)
+export const driverLibrary = (): Library => hardware ??= new Library([board, senses, motors, signs], CPP)

@@ -1,2 +1,2 @@
 export { runtimeFor, toMicroPython, type PythonProgram } from './program'
-export { partsIn, type Missing, type PythonParts } from './parts'
+export { partsIn } from './parts'

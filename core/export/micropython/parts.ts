@@ -1,27 +1,16 @@
 import { NAMING, WHEELS, namedPlaces, type DriveSettings } from '../../devices'
-import { checkWiring, curveOf, fittedOn, type Board, type Fitted } from '../../hardware'
+import { curveOf, fittedOn, type Board, type Fitted } from '../../hardware'
 import { driveOf, type DeviceFacts, type PortWiring, type Robot, type RobotFacts, type Wiring } from '../../robot'
+import type { Missing, Parts } from '../parts'
 import { driverLibrary } from './runtime'
 import { float, quoted, tuple } from './values'
-
-/** What the board does not have or the export does not drive. */
-export interface Missing { readonly device: string, readonly why: string }
-
-export interface PythonParts {
-  /** A file that makes the robot's parts, and how they are reached. */
-  readonly hardware: string
-  readonly missing: readonly Missing[]
-}
 
 type Joint = { readonly from: number, readonly to: number, readonly home: number, readonly start?: number, readonly speed: number }
 
 /**
- * The parts of a robot as a board with MicroPython reaches them. `names`: what the program calls each device that it has to do with; the others are left out. Throws RangeError
- * where the wiring cannot be built.
+ * The parts of a robot as a board with MicroPython reaches them. `names`: what the program calls each device that it has to do with; the others are left out. `wiring` can be built.
  */
-export function partsIn(robot: Robot, facts: RobotFacts, board: Board, wiring: Wiring, names: ReadonlyMap<string, string>): PythonParts {
-  const wrong = checkWiring(robot, board, wiring).filter(p => p.severity === 'error')
-  if (wrong.length > 0) throw new RangeError(wrong.map(p => `${p.path}: found ${p.value}; ${p.message}`).join('\n'))
+export function partsIn(robot: Robot, facts: RobotFacts, board: Board, wiring: Wiring, names: ReadonlyMap<string, string>): Parts {
   const missing: Missing[] = []
   const fitted = fittedOn(robot)
   const buses = new Map<string, string>()

@@ -13,7 +13,7 @@ import { PROGRAM_VERSION } from '../../../core/program'
 
 /** The command line as people call it. */
 const out = join(process.cwd(), '.build', 'cli-test.mjs')
-buildSync({ entryPoints: ['cli/main.ts'], loader: { '.py': 'text' }, bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: out, logLevel: 'error' })
+buildSync({ entryPoints: ['cli/main.ts'], loader: { '.py': 'text', '.h': 'text' }, bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: out, logLevel: 'error' })
 buildSync({ entryPoints: ['jobs/trials.worker.ts'], bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: join(process.cwd(), '.build', 'trials.worker.mjs'), logLevel: 'error' })
 
 function run(...args: string[]) {

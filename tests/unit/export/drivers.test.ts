@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { beforeAll, describe, expect, test } from 'vitest'
-import { exportMicroPython } from '../../../core/export'
+import { exportTo } from '../../../core/export'
 import { driverLibrary, meaningLibrary } from '../../../core/export/micropython/runtime'
 import { BOARDS, wiringOn } from '../../../core/hardware'
 import { readRobot } from '../../../core/robot'
@@ -280,7 +280,7 @@ describe('a robot on a board', () => {
     const robot = read.value
     const board = BOARDS.find(b => b.name === 'rp2040')!
     const text = demoText('projects/kiss-the-fender/program.mindpath')
-    const made = exportMicroPython({ text, robot, board, wiring: wiringOn(robot, board).wiring, seed: 1 })
+    const made = exportTo('micropython', { text, robot, board, wiring: wiringOn(robot, board).wiring, seed: 1 })
     if (!made.ok) throw new Error(made.says)
     const { files } = made
     const { wiring: { ports } } = wiringOn(robot, board)

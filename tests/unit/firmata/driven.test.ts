@@ -13,7 +13,7 @@ import type { Firmata } from 'firmata-io'
 const { Firmata: Client } = createRequire(import.meta.url)('firmata-io') as { Firmata: typeof Firmata }
 
 const program = join(process.cwd(), '.build', 'board-test.mjs')
-buildSync({ entryPoints: ['cli/main.ts'], loader: { '.py': 'text' }, bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: program, logLevel: 'error' })
+buildSync({ entryPoints: ['cli/main.ts'], loader: { '.py': 'text', '.h': 'text' }, bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: program, logLevel: 'error' })
 
 interface Run { readonly port: number, readonly says: string, ended(): Promise<{ readonly status: number | null, readonly summary: Record<string, unknown> }> }
 

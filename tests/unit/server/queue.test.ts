@@ -16,7 +16,7 @@ describe('a queue', () => {
   const workers: ChildProcess[] = []
   const folder = join(process.cwd(), '.build', 'queue')
   beforeAll(async () => {
-    for (const [entry, out] of [['cli/main.ts', 'cli.mjs'], ['jobs/trials.worker.ts', 'trials.worker.mjs']] as const) buildSync({ entryPoints: [entry], loader: { '.py': 'text' }, bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: join(folder, out), logLevel: 'error' })
+    for (const [entry, out] of [['cli/main.ts', 'cli.mjs'], ['jobs/trials.worker.ts', 'trials.worker.mjs']] as const) buildSync({ entryPoints: [entry], loader: { '.py': 'text', '.h': 'text' }, bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: join(folder, out), logLevel: 'error' })
     const port = await freePort()
     url = `redis://127.0.0.1:${port}`
     redis = spawn('redis-server', ['--port', String(port), '--bind', '127.0.0.1', '--save', '', '--appendonly', 'no', '--dir', mkdtempSync(join(tmpdir(), 'mindpath-'))], { stdio: 'ignore' })

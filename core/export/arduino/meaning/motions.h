@@ -41,7 +41,7 @@ struct Rolling : Motion {
   Value heading;
   Number holds = 0;
 
-  constexpr Rolling(int line, byte how, Value amount, Value bend, Value heading) : Motion(line, &the_wheels), how(how), amount(amount), bend(bend), heading(heading) {}
+  Rolling(int line, byte how, Value amount, Value bend, Value heading) : Motion(line, &the_wheels), how(how), amount(amount), bend(bend), heading(heading) {}
 
   Number way(Number x) const { return how & BACK ? -x : x; }
 
@@ -58,7 +58,7 @@ struct Rolling : Motion {
 };
 
 struct DriveAt : Rolling {
-  constexpr DriveAt(int line, byte how, Value amount, Value bend = nullptr, Value heading = nullptr) : Rolling(line, how, amount, bend, heading) {}
+  DriveAt(int line, byte how, Value amount, Value bend = nullptr, Value heading = nullptr) : Rolling(line, how, amount, bend, heading) {}
 
   bool begin() override {
     begin_bend();
@@ -76,7 +76,7 @@ struct DriveBy : Rolling {
   Number end = 0;
   bool there = false;
 
-  constexpr DriveBy(int line, byte how, Value amount, Value speed = nullptr, Value bend = nullptr, Value heading = nullptr) : Rolling(line, how, amount, bend, heading), speed(speed) {}
+  DriveBy(int line, byte how, Value amount, Value speed = nullptr, Value bend = nullptr, Value heading = nullptr) : Rolling(line, how, amount, bend, heading), speed(speed) {}
 
   bool begin() override {
     const Number length = way(amount());
@@ -100,7 +100,7 @@ struct DriveBy : Rolling {
 struct TurnAt : Motion {
   Value amount;
 
-  constexpr TurnAt(int line, Value amount) : Motion(line, &the_wheels), amount(amount) {}
+  TurnAt(int line, Value amount) : Motion(line, &the_wheels), amount(amount) {}
 
   void apply() override { steer(0, amount()); }
 };
@@ -111,7 +111,7 @@ struct TurnBy : Motion {
   Number end = 0;
   bool there = false;
 
-  constexpr TurnBy(int line, Value amount, Value speed = nullptr) : Motion(line, &the_wheels), amount(amount), speed(speed) {}
+  TurnBy(int line, Value amount, Value speed = nullptr) : Motion(line, &the_wheels), amount(amount), speed(speed) {}
 
   virtual Number angle() { return amount(); }
 
@@ -133,7 +133,7 @@ struct TurnBy : Motion {
 };
 
 struct TurnTo : TurnBy {
-  constexpr TurnTo(int line, Value amount, Value speed = nullptr) : TurnBy(line, amount, speed) {}
+  TurnTo(int line, Value amount, Value speed = nullptr) : TurnBy(line, amount, speed) {}
 
   Number angle() override { return wrapped(amount() - wrapped(drive_turned())); }
 };
@@ -143,7 +143,7 @@ struct Wheels : Motion {
   Value left;
   Value right;
 
-  constexpr Wheels(int line, byte how, Value left, Value right) : Motion(line, &the_wheels), how(how), left(left), right(right) {}
+  Wheels(int line, byte how, Value left, Value right) : Motion(line, &the_wheels), how(how), left(left), right(right) {}
 
   void apply() override {
     const Number first = left();
@@ -154,7 +154,7 @@ struct Wheels : Motion {
 struct Rest : Motion {
   byte how;
 
-  constexpr Rest(int line, byte how) : Motion(line, &the_wheels), how(how) {}
+  Rest(int line, byte how) : Motion(line, &the_wheels), how(how) {}
 
   void apply() override { tell_wheels(how, 0, 0); }
 };
@@ -171,7 +171,7 @@ struct Run : Motion {
   byte how;
   Value amount;
 
-  constexpr Run(int line, Device& device, byte how, Value amount) : Motion(line, &device), how(how), amount(amount) {}
+  Run(int line, Device& device, byte how, Value amount) : Motion(line, &device), how(how), amount(amount) {}
 
   void apply() override {
     const Number x = amount();
@@ -190,7 +190,7 @@ struct RunBy : Motion {
   Number end = 0;
   bool there = false;
 
-  constexpr RunBy(int line, Device& device, Value amount, Number full, Number near, Value speed = nullptr)
+  RunBy(int line, Device& device, Value amount, Number full, Number near, Value speed = nullptr)
     : Motion(line, &device), amount(amount), speed(speed), full(full), near(near) {}
 
   bool begin() override {
@@ -217,7 +217,7 @@ struct RunBy : Motion {
 };
 
 struct StopMotor : Motion {
-  constexpr StopMotor(int line, Device& device) : Motion(line, &device) {}
+  StopMotor(int line, Device& device) : Motion(line, &device) {}
 
   void apply() override { device->told[0] = MOTOR_BRAKE; }
 };
@@ -251,7 +251,7 @@ struct MoveTo : Motion {
   Number end = 0;
   long began = 0;
 
-  constexpr MoveTo(int line, Device& device, Ends ends, byte how, Value target, Value speed = nullptr, Value near = nullptr)
+  MoveTo(int line, Device& device, Ends ends, byte how, Value target, Value speed = nullptr, Value near = nullptr)
     : Motion(line, &device), how(how), target(target), speed(speed), near(near), ends(ends) {}
 
   Number where() const { return how & BY ? device->told[1] + target() : target(); }
@@ -278,7 +278,7 @@ struct MoveTo : Motion {
 struct StopJoint : Motion {
   Ends ends;
 
-  constexpr StopJoint(int line, Device& device, Ends ends) : Motion(line, &device), ends(ends) {}
+  StopJoint(int line, Device& device, Ends ends) : Motion(line, &device), ends(ends) {}
 
   void apply() override { aim(*device, device->raw(0), ends.speed, ends); }
 };
@@ -288,7 +288,7 @@ struct Home : Motion {
   Number speed;
   long began = 0;
 
-  constexpr Home(int line, Device& device, Number home, Number speed) : Motion(line, &device), home(home), speed(speed) {}
+  Home(int line, Device& device, Number home, Number speed) : Motion(line, &device), home(home), speed(speed) {}
 
   bool begin() override {
     began = now.tick;
@@ -330,7 +330,7 @@ struct Perform : Motion {
   byte next = 0;
   Number times = 1;
 
-  constexpr Perform(int line, Device* const* parts, byte parts_count, const Pose* poses, byte count, Value speed = nullptr)
+  Perform(int line, Device* const* parts, byte parts_count, const Pose* poses, byte count, Value speed = nullptr)
     : Motion(line, nullptr), parts(parts), parts_count(parts_count), poses(poses), count(count), speed(speed) {}
 
   byte many() const override { return parts_count; }
@@ -375,7 +375,7 @@ struct Jaws : Motion {
   byte how;
   long began = 0;
 
-  constexpr Jaws(int line, Device& device, byte how) : Motion(line, &device), how(how) {}
+  Jaws(int line, Device& device, byte how) : Motion(line, &device), how(how) {}
 
   bool begin() override {
     began = now.tick;
@@ -394,7 +394,7 @@ struct Jaws : Motion {
 struct Set : Motion {
   Value amount;
 
-  constexpr Set(int line, Device& device, Value amount) : Motion(line, &device), amount(amount) {}
+  Set(int line, Device& device, Value amount) : Motion(line, &device), amount(amount) {}
 
   void apply() override {
     const Number x = amount();
@@ -408,7 +408,7 @@ struct Play : Motion {
   Number seconds;
   long end = 0;
 
-  constexpr Play(int line, Device& device, byte which, Number seconds) : Motion(line, &device), which(which), seconds(seconds) {}
+  Play(int line, Device& device, byte which, Number seconds) : Motion(line, &device), which(which), seconds(seconds) {}
 
   bool begin() override {
     end = now.tick + long(ceil(seconds / TICK));
@@ -423,7 +423,7 @@ struct PlayBeside : Motion {
   byte which;
   Number seconds;
 
-  constexpr PlayBeside(int line, Device& device, byte which, Number seconds) : Motion(line, &device), which(which), seconds(seconds) {}
+  PlayBeside(int line, Device& device, byte which, Number seconds) : Motion(line, &device), which(which), seconds(seconds) {}
 
   void apply() override {
     device->told[2] = which;
@@ -436,7 +436,7 @@ struct Look : Motion {
   const Device* seen;
   long began = 0;
 
-  constexpr Look(int line, Device& device) : Motion(line, nullptr), seen(&device) {}
+  Look(int line, Device& device) : Motion(line, nullptr), seen(&device) {}
 
   bool begin() override {
     began = now.tick;

@@ -94,7 +94,7 @@ struct Motion {
   Device* device;
   int line;
 
-  constexpr Motion(int line, Device* device) : device(device), line(line) {}
+  Motion(int line, Device* device) : device(device), line(line) {}
 
   virtual byte many() const { return device == nullptr ? 0 : 1; }
   virtual Device& part(byte) const { return *device; }

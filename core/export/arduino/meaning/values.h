@@ -209,7 +209,7 @@ struct Since {
 };
 
 // Random numbers: xoshiro128** (Blackman and Vigna, 2021), a stream for each lane.
-struct Stream {
+struct Draws {
   uint32_t a, b, c, d;
 
   uint32_t bits() {
@@ -226,12 +226,12 @@ struct Stream {
   }
 };
 
-extern Stream streams[LANES];
+extern Draws draws[LANES];
 
 Number drawn(Number low, Number high) {
-  Stream& stream = streams[now.lane->number];
-  const Number one = stream.bits() >> 5;
-  const Number other = stream.bits() >> 6;
+  Draws& draw = draws[now.lane->number];
+  const Number one = draw.bits() >> 5;
+  const Number other = draw.bits() >> 6;
   return low + (high - low) * ((one * 67108864 + other) / 9007199254740992.0);
 }
 
