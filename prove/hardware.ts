@@ -1,13 +1,17 @@
+import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { mean } from 'simple-statistics'
 import { readFolder } from '../cli/project'
 import { loadPhysics } from '../core/physics'
+import type { ProgramData } from '../core/program'
 import { factsOf, readRobot, type RobotFacts } from '../core/robot'
 import { openRun } from '../core/simulation'
 import { DEFAULT_LIMIT } from '../core/task'
-import { readFileSync } from 'node:fs'
-import { difference } from './export/held-against'
-import { Interpreter } from './export/interpreter'
+import type { VmInput } from '../core/vm'
+import { Chip, cppNarrow } from './export/arduino'
+import { difference, firstDifference, ranHere } from './export/held-against'
 import { randomExports } from './export/random'
+import type { Target } from './export/ran'
 import { demoProjects } from './fingerprints'
 
 /** Programs carried to a board against the machine here, as far as interpreters and simulated chips stand in for one. */
@@ -16,27 +20,34 @@ const ROBOTS = ['limpet', 'cuttle', 'winkle', 'heron']
 
 export interface Held { readonly project: string, readonly ticks: number, readonly differs: string | null }
 
-/** Every demo project's program in MicroPython, on the courses of rough runs: of as many seeds as come to so many ticks. */
-export async function demosInPython(ticks: number, tell: (text: string) => void): Promise<readonly Held[]> {
+/** A demo project's program on the courses of rough runs: of as many seeds as come to so many ticks. */
+async function* coursesOf(project: string, ticks: number): AsyncGenerator<{ readonly program: ProgramData, readonly facts: RobotFacts, readonly text: string, readonly seed: number, readonly course: readonly VmInput[] }> {
+  const { documents, program: text } = await readFolder(join('demo/projects', project))
+  for (let seed = 1, done = 0; done < ticks; seed++) {
+    const opened = await openRun({ ...documents, program: text, realism: 'rough', seed, limit: DEFAULT_LIMIT })
+    if (!opened.ok) throw new Error(`${project}: ${JSON.stringify([opened.problems, opened.diagnostics])}`)
+    const { simulation } = opened
+    const recorded = simulation.recordCourse()
+    simulation.runToEnd()
+    const { input, facts } = simulation
+    const course = recorded.map(c => c.input)
+    done += course.length
+    simulation.free()
+    yield { program: input.program!, facts, text, seed, course }
+  }
+}
+
+/** Every demo project's program in another language, on the courses of rough runs. `target`: one for each project. */
+export async function demosIn(target: () => Promise<Target>, ticks: number, tell: (text: string) => void): Promise<readonly Held[]> {
   await loadPhysics()
   const held: Held[] = []
   for (const project of demoProjects()) {
-    // One each: what an interpreter keeps of a program is not given back.
-    const interpreter = await Interpreter.load()
-    const { documents, program } = await readFolder(join('demo/projects', project))
+    const own = await target()
     let done = 0
     let differs: string | null = null
-    for (let seed = 1; done < ticks && differs === null; seed++) {
-      const opened = await openRun({ ...documents, program, realism: 'rough', seed, limit: DEFAULT_LIMIT })
-      if (!opened.ok) throw new Error(`${project}: ${JSON.stringify([opened.problems, opened.diagnostics])}`)
-      const { simulation } = opened
-      const course = simulation.recordCourse()
-      simulation.runToEnd()
-      const { input, facts } = simulation
-      differs = difference(interpreter, input.program!, facts, program, seed, course.map(c => c.input))
-      if (differs !== null) differs = `seed ${seed}, ${differs}`
+    for await (const { program, facts, text, seed, course } of coursesOf(project, ticks)) {
+      differs ??= withSeed(seed, difference(own, program, facts, text, seed, course))
       done += course.length
-      simulation.free()
     }
     held.push({ project, ticks: done, differs })
     tell(`${project}: ${done} ticks, ${differs ?? 'equal'}`)
@@ -44,10 +55,59 @@ export async function demosInPython(ticks: number, tell: (text: string) => void)
   return held
 }
 
-/** Random programs in MicroPython on random readings, shared out over the demo robots; what differed. */
-export async function randomInPython(count: number, ticks: number, tell: (text: string) => void): Promise<readonly string[]> {
+const withSeed = (seed: number, differs: string | null): string | null => differs === null ? null : `seed ${seed}, ${differs}`
+
+/** How near to one another numbers of 32 bits come, worked out by a chip and by this machine; and those to numbers of 64. */
+const CHIP_RESOLUTION = 2e-5
+const NARROW_RESOLUTION = 2e-4
+
+export interface HeldOnChip extends Held {
+  /** How many ticks went as with numbers of 64 bits before one was other; all, where none was. */
+  readonly asHere: number
+  /** Clock cycles of a tick, of the program alone: on average, and the longest. */
+  readonly mean: number
+  readonly longest: number
+  /** Bytes of the program alone, without its parts. */
+  readonly flash: number
+  readonly memory: number
+  readonly stack: number
+}
+
+/** Every demo project's program on a simulated chip with 8 bits: against the same C++ with numbers of 32 bits here, and against the machine here, which has 64. */
+export async function demosOnChip(ticks: number, tell: (text: string) => void): Promise<readonly HeldOnChip[]> {
+  await loadPhysics()
+  const chip = Chip.make()
+  const held: HeldOnChip[] = []
+  for (const project of demoProjects()) {
+    const cycles: number[] = []
+    let [done, asHere, stack] = [0, 0, 0]
+    let differs: string | null = null
+    let apart = false
+    for await (const { program, facts, text, seed, course } of coursesOf(project, ticks)) {
+      const there = chip.run(program, facts, text, seed, course)
+      differs ??= withSeed(seed, firstDifference(cppNarrow.run(program, facts, text, seed, course), there, CHIP_RESOLUTION))
+      const border = firstDifference(ranHere(program, facts, seed, course), there, NARROW_RESOLUTION)
+      apart ||= border !== null
+      asHere += border === null ? course.length : Number(/^tick (\d+)/.exec(border)![1])
+      done += course.length
+      stack = Math.max(stack, chip.took.stack)
+      for (const c of chip.took.cycles) cycles.push(c)
+    }
+    const { flash, memory } = chip.took
+    const h: HeldOnChip = { project, ticks: done, differs, asHere, mean: mean(cycles), longest: cycles.reduce((a, b) => Math.max(a, b), 0), flash, memory, stack }
+    held.push(h)
+    tell(chipLine(h))
+  }
+  return held
+}
+
+export const chipLine = (h: HeldOnChip): string =>
+  `${h.project}: ${h.ticks} ticks, ${h.differs ?? 'equal to 32 bits here'}, ${h.asHere === h.ticks ? 'and to 64' : `to 64 in ${h.asHere}`}; ${Math.round(h.mean)} cycles a tick, ${h.longest} at most; ${h.flash} bytes of flash, ${h.memory} and ${h.stack} of memory`
+
+/** Random programs in another language on random readings, shared out over the demo robots, of which every `every`th runs; what differed. */
+export async function randomIn(target: () => Promise<Target>, count: number, ticks: number, every: number, tell: (text: string) => void): Promise<readonly string[]> {
   const wrong: string[] = []
-  for (const robot of ROBOTS) wrong.push(...randomExports(await Interpreter.load(), robot, factsOfDemo(robot), Math.ceil(count / ROBOTS.length), ticks, 1, tell))
+  for (const robot of ROBOTS) wrong.push(...randomExports(await target(), robot, factsOfDemo(robot), Math.ceil(count / ROBOTS.length), ticks, every, tell))
   return wrong
 }
 

@@ -11,7 +11,9 @@ import { dependable, taskTable } from './tasks'
 import { fuzzEdits } from './edits'
 import { PICTURE_NAMES, makePictures } from './pictures'
 import { fuzzLanguage } from './language'
-import { demosInPython, randomInPython } from './hardware'
+import { chipLine, demosIn, demosOnChip, randomIn } from './hardware'
+import { cppHere } from './export/arduino'
+import { Interpreter } from './export/interpreter'
 import { loadPhysics } from '../core/physics'
 import { deviation, validate, validationText } from './validation'
 import { documentsReference, withConnections } from './reference'
@@ -92,14 +94,23 @@ const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>
     failures.slice(0, 5).forEach(say)
     return failures.length === 0
   },
-  /** Programs carried to a board: every demo project's for 10,000 ticks of rough runs, and random ones (2,000), in MicroPython's own interpreter. */
+  /** Programs carried to a board: every demo project's for 10,000 ticks of rough runs, and random ones (2,000): in MicroPython's own interpreter, in C++ here, and in C++ on a simulated chip. */
   async hardware(count) {
-    const held = await demosInPython(10_000, tell)
-    const wrong = await randomInPython(count ?? 2000, 150, tell)
-    held.forEach(h => say(`${h.project} in MicroPython: ${h.ticks} ticks, ${h.differs ?? 'equal in each'}`))
-    say(`${count ?? 2000} random programs in MicroPython, 150 ticks each: ${wrong.length} differ`)
-    wrong.slice(0, 3).forEach(say)
-    return held.every(h => h.differs === null) && wrong.length === 0
+    const random = count ?? 2000
+    // One each: what an interpreter keeps of a program is not given back.
+    const targets = [['MicroPython', () => Interpreter.load(), 1], ['C++', () => Promise.resolve(cppHere), 10]] as const
+    let right = true
+    for (const [name, target, every] of targets) {
+      const held = await demosIn(target, 10_000, tell)
+      const wrong = await randomIn(target, random, 150, every, tell)
+      held.forEach(h => say(`${h.project} in ${name}: ${h.ticks} ticks, ${h.differs ?? 'equal in each'}`))
+      say(`${random} random programs in ${name}, ${every === 1 ? 'each' : `one of ${every}`} run for 150 ticks: ${wrong.length} wrong`)
+      wrong.slice(0, 3).forEach(say)
+      right &&= held.every(h => h.differs === null) && wrong.length === 0
+    }
+    const chip = await demosOnChip(10_000, tell)
+    chip.forEach(h => say(chipLine(h)))
+    return right && chip.every(h => h.differs === null)
   },
   async kills(count) {
     const first = await killFirstStarts(count ?? 100, tell)

@@ -19,7 +19,7 @@ export function ranHere(program: ProgramData, facts: RobotFacts, seed: number, c
 
 /** Numbers are equal within so much of the larger one: the course's own doubles go in, and out come the target's. */
 const RESOLUTION = 1e-9
-const near = (a: number, b: number): boolean => a === b || Math.abs(a - b) <= RESOLUTION * Math.max(1, Math.abs(a), Math.abs(b)) || (Number.isNaN(a) && Number.isNaN(b))
+const near = (a: number, b: number, resolution: number): boolean => a === b || Math.abs(a - b) <= resolution * Math.max(1, Math.abs(a), Math.abs(b)) || (Number.isNaN(a) && Number.isNaN(b))
 
 /** Displays are told at the end of a tick, and once. */
 function settled(told: readonly string[]): string {
@@ -30,16 +30,18 @@ function settled(told: readonly string[]): string {
 const endless = (told: readonly string[]): boolean => told.some(l => l.startsWith('error ') && l.includes('no time passes'))
 
 /** The first tick in which a program does other in another language than in the machine here, told; null where none does. */
-export function difference(target: Target, program: ProgramData, facts: RobotFacts, text: string, seed: number, course: readonly VmInput[]): string | null {
-  const here = ranHere(program, facts, seed, course)
-  const there = target.run(program, facts, text, seed, course)
+export const difference = (target: Target, program: ProgramData, facts: RobotFacts, text: string, seed: number, course: readonly VmInput[]): string | null =>
+  firstDifference(ranHere(program, facts, seed, course), target.run(program, facts, text, seed, course))
+
+/** The first tick in which one run is other than another, told; null where none is. */
+export function firstDifference(here: Ran, there: Ran, resolution = RESOLUTION): string | null {
   for (let tick = 0; tick < Math.max(here.length, there.length); tick++) {
     const a = here[tick]
     const b = there[tick]
     if (a === undefined || b === undefined) return `tick ${tick}: one had ended, one had not`
     // How often a loop went round in which no time passes is not the same to the step, nor what it counted.
     if (a.control === b.control && endless(a.told) && endless(b.told)) return null
-    const same = a.control === b.control && a.over === b.over && settled(a.told) === settled(b.told) && a.commands.length === b.commands.length && a.commands.every((x, i) => near(x, b.commands[i]!))
+    const same = a.control === b.control && a.over === b.over && settled(a.told) === settled(b.told) && a.commands.length === b.commands.length && a.commands.every((x, i) => near(x, b.commands[i]!, resolution))
     if (!same) return `tick ${tick}\nhere:  ${a.control} | ${[...a.commands].join(' ')} | ${settled(a.told)} | ${String(a.over)}\nthere: ${b.control} | ${[...b.commands].join(' ')} | ${settled(b.told)} | ${String(b.over)}`
   }
   return null

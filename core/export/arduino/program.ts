@@ -46,6 +46,8 @@ class Writer {
   private readonly source: Source
   private readonly values: CppValues
   private readonly steps: Steps
+  /** Where each joint can go. */
+  private readonly ends = new Map<string, { readonly name: string, readonly made: string }>()
   /** The lane that is being written. */
   private lane = 0
 
@@ -81,7 +83,7 @@ class Writer {
     const followed = program.everyTick.flatMap(e => e.does === 'let' ? [] : followedBy(e, called.followed.get(e.cell)!, name => called.devices.get(name)!))
     const screens = [...called.screens].flatMap(([name, screen]) => {
       const p = facts.devices.find(d => d.name === name)!.parameters as { readonly columns: number, readonly lines: number }
-      return [`Line ${screen}_lines[${p.lines}];`, `char ${screen}_letters[${p.lines} * ${p.columns + 1}];`, `Screen ${screen}(${called.devices.get(name)!}, ${screen}_lines, ${p.lines}, ${screen}_letters, ${p.columns});`]
+      return [`char ${screen}_letters[${p.lines} * ${p.columns + 1}];`, `Screen ${screen}(${called.devices.get(name)!}, ${screen}_letters, ${p.lines}, ${p.columns});`]
     })
     const wheels = this.wheels()
     const code = [motions, lanes, everyTick, followed, screens, wheels.lines].flat().join('\n')
@@ -108,7 +110,7 @@ class Writer {
         ...[...called.colors].map(([name, own]) => `const Number ${own} = ${float(program.colors.indexOf(name))};`),
       ],
       [`// What it has of ${facts.robot}: what each reads, and what it is told.`, ...used.flatMap((d, i) => this.device(d, i, acting.indexOf(d), reset)), `Device* const devices[DEVICES] = {${used.map(d => `&${called.devices.get(d.name)!}`).join(', ')}};`],
-      screens, wheels.lines, memories, followed,
+      screens, wheels.lines, [...this.ends.values()].map(e => `const Ends ${e.name} = ${e.made};  // from, to, at most so fast`), memories, followed,
       motions.length === 0 ? [] : ['// What its steps do: the line where each stands, and how much.', ...motions],
       called.modes.flat().length === 0 ? [] : [`extern Mode ${called.modes.flat().join(', ')};`],
     ]
@@ -126,26 +128,24 @@ class Writer {
     const names = d.readings.map(r => this.called.readings.get(readingName(d, r))!.attribute)
     const actuator = acts === -1 ? undefined : this.facts.actuators.find(a => a.name === d.name)!
     const count = names.length
-    const index = (name: string): number => d.readings.findIndex(r => r.name === name)
-    const begins = actuator === undefined ? [] : [
-      ...actuator.initial.flatMap((x, i) => x === 0 ? [] : [`commands[${i}] = ${float(x)};`]),
-      ...actuator.stays.some(s => s) ? [`stays = 0b${actuator.stays.map(s => s ? '1' : '0').reverse().join('')};`] : [],
-      ...index('moving') === -1 ? [] : [`says_moving = ${index('moving')};`], ...index('stalled') === -1 ? [] : [`says_stalled = ${index('stalled')};`],
-      ...actuator.shared ? ['shared = true;'] : [],
+    const index = (name: string): string => { const i = d.readings.findIndex(r => r.name === name); return i === -1 ? 'NONE' : String(i) }
+    const kept = reset.has(device)
+    const acting = actuator === undefined ? kept ? ['nullptr', '0', 'NONE', '0', 'NONE', 'NONE', 'false'] : []
+      : ['commands', actuator.initial.length, acts, `0b${actuator.stays.map(s => s ? '1' : '0').reverse().join('')}`, index('moving'), index('stalled'), String(actuator.shared)]
+    const begins = [
+      `Device(${[number, count === 0 ? 'nullptr' : 'all', count, ...acting, ...kept ? ['kept'] : []].join(', ')})`, ...count === 0 ? [] : ['all{}'],
+      ...actuator === undefined ? [] : [`commands{${actuator.initial.map(float).join(', ')}}`], ...kept ? ['kept{}'] : [],
     ]
-    const all = [...begins, ...reset.has(device) ? ['was = kept;'] : []]
     return [
       `struct ${device}_device : Device {`, ...count === 0 ? [] : [`  union { Number all[${count}]; struct { Number ${names.join(', ')}; }; };`],
-      ...actuator === undefined ? [] : [`  Number commands[${actuator.initial.length}];`], ...reset.has(device) ? [`  Number kept[${2 * count}];`] : [],
-      `  ${device}_device() : Device(${[number, count === 0 ? 'nullptr' : 'all', count, ...actuator === undefined ? [] : ['commands', actuator.initial.length, acts]].join(', ')}) {${all.length === 0 ? '}' : ` ${all.join(' ')} }`}`,
-      `} ${device};`,
+      ...actuator === undefined ? [] : [`  Number commands[${actuator.initial.length}];`], ...kept ? [`  Number kept[${2 * count}];`] : [],
+      `  constexpr ${device}_device() : ${begins.join(', ')} {}`, `} ${device};`,
     ]
   }
 
   private wheels(): { readonly constants: readonly string[], readonly lines: readonly string[] } {
     const d = driveOf(this.facts)
     if (d === null || !this.program.motions.some(m => WHEEL_STEPS.includes(m.form))) return { constants: [], lines: [] }
-    const wheels = this.called.devices.get('wheels')!
     const gyro = this.facts.devices.find(x => x.kind === 'gyro')
     const turned = (x: DeviceFacts, reading: string): string => `${this.called.devices.get(x.name)!}.raw(${x.readings.findIndex(r => r.name === reading)})`
     return {
@@ -153,7 +153,6 @@ class Writer {
         `const double DRIVE_TRACK = ${float(d.track)}, DRIVE_CRUISE = ${float(d['cruise speed'])}, DRIVE_TURNING = ${float(d['turning speed'])}, DRIVE_ACCELERATION = ${float(d.acceleration)};`,
       ],
       lines: [
-        `Device& the_wheels = ${wheels};`,
         `Number drive_turned() { return ${gyro === undefined ? turned(this.facts.devices.find(x => x.name === 'wheels')!, '_turned') : turned(gyro, 'turned')}; }`,
       ],
     }
@@ -183,8 +182,13 @@ class Writer {
     const motion = program.motions[i]!
     const name = called.motions[i]!
     const { type, given, before } = motionOf(motion, name, {
-      robot: stepRobotOf(this.facts), colors: program.colors, values: this.values,
+      robot: stepRobotOf(this.facts), colors: program.colors, values: this.values, names: called.names,
       device: n => called.devices.get(n)!, line: step => program.steps[step]!.line, screen: n => called.screen(n),
+      ends: (device, made) => {
+        let ends = this.ends.get(device)
+        if (ends === undefined) this.ends.set(device, ends = { name: called.names.make(`${device}_ends`), made: made() })
+        return ends.name
+      },
     })
     const said = this.source.said(program.steps[motion.step]!.range)
     const draws = program.code.flatMap(op => 'draws' in op && op.motion === i ? op.draws : [])
@@ -237,12 +241,12 @@ class Writer {
     const line = this.source.lineOf('mode', mode.name)
     const rules = this.rules(`${name}_rules`, mode.rules)
     const totals = mode.totals.map(c => `${this.called.followed.get(c)!}.value = 0;`)
-    const given = [rules.text, ...mode.start === -1 ? totals.length > 0 ? ['nullptr'] : [] : [`start_${name}`], ...totals.length > 0 ? [`[] { ${totals.join(' ')} }`] : []]
+    const given = [rules.text, ...mode.start === -1 ? totals.length > 0 ? ['nullptr'] : [] : [`start_${name}`], ...totals.length > 0 ? [`${name}_anew`] : []]
     return [
       ...line === null ? [] : ['', `// Mode ${mode.name}`, ...this.remarks(line)],
       ...mode.start === -1 ? [] : ['', ...this.steps.function(`start_${name}`, mode.start)],
       ...mode.rules.flatMap(n => this.rule(this.program.rules[n]!)),
-      '', ...rules.lines, `Mode ${name}(${given.join(', ')});`,
+      '', ...rules.lines, ...totals.length > 0 ? [`void ${name}_anew() { ${totals.join(' ')} }`] : [], `Mode ${name}(${given.join(', ')});`,
     ]
   }
 
@@ -254,7 +258,8 @@ class Writer {
     if (rule.until !== null) lines.push(`bool until_${n}() { return ${values.text(rule.until)}; }`, '')
     const how = [rule.once ? 'ONCE' : null, rule.live ? 'LIVE' : null, rule.moments ? 'MOMENTS' : null].filter(x => x !== null).join(' | ')
     const timers = this.called.timersOf(rule.cells.slice(3))
-    const options: readonly (string | null)[] = [how === '' ? null : how, rule.until === null ? null : `until_${n}`, timers.length === 0 ? null : `[] { ${timers.map(k => `t[${k}] =`).join(' ')} -1; }`]
+    const options: readonly (string | null)[] = [how === '' ? null : how, rule.until === null ? null : `until_${n}`, timers.length === 0 ? null : `anew_${n}`]
+    if (timers.length > 0) lines.push(`void anew_${n}() { ${timers.map(k => `t[${k}] =`).join(' ')} -1; }`, '')
     const last = options.reduce<number>((at, x, i) => x === null ? at : i, -1)
     const given = [n, rule.line, rule.when === null ? 'nullptr' : `when_${n}`, `does_${n}`, ...options.slice(0, last + 1).map((x, i) => x ?? (i === 0 ? '0' : 'nullptr'))]
     return [...lines, ...this.steps.function(`does_${n}`, rule.body), '', `Rule rule_${n}(${given.join(', ')});`]

@@ -1,4 +1,13 @@
 // Runs an exported program on a course of readings: course FILE. For each tick it writes which rules had control, what was told the devices, and what was said.
+// With NARROW its numbers have 32 bits, as on a chip with 8.
+#include <Arduino.h>
+
+typedef double Wide;
+
+#ifdef NARROW
+#define double float
+#endif
+
 #include "program.h"
 
 void said(Letters kind, Letters about, const char* text) { printf("\x1e%s %s %s", reinterpret_cast<const char*>(kind), reinterpret_cast<const char*>(about), text); }
@@ -8,12 +17,12 @@ int main(int, char** given) {
   if (course == nullptr) return 2;
   begin_program();
   now.tell = said;
-  double head[2];
-  while (fread(head, sizeof(double), 1, course) == 1) {
+  Wide head[2];
+  while (fread(head, sizeof(Wide), 1, course) == 1) {
     now.still = head[0] != 0;
     for (Device* device : devices) {
-      double raw[64];
-      if (fread(head, sizeof(double), 2, course) != 2 || fread(raw, sizeof(double), device->reads, course) != device->reads) return 3;
+      Wide raw[64];
+      if (fread(head, sizeof(Wide), 2, course) != 2 || fread(raw, sizeof(Wide), device->reads, course) != device->reads) return 3;
       device->looks = long(head[0]);
       device->began = long(head[1]);
       Number read[64];
@@ -33,7 +42,7 @@ int main(int, char** given) {
     }
     printf("\x1f");
     for (Device* device : devices) {
-      for (byte i = 0; i < device->tells; i++) printf("%.17g ", device->told[i]);
+      for (byte i = 0; i < device->tells; i++) printf("%.17g ", Wide(device->told[i]));
     }
     printf("\x1d");
     if (over) break;

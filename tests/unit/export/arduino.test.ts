@@ -30,6 +30,6 @@ describe('a program carried to C++ does in every tick what it does here', () => 
   })
 
   test.each(['limpet', 'cuttle', 'winkle', 'heron'])('random programs on %s, on random readings', (robot) => {
-    expect(randomExports(cppHere, robot, factsFor(robot), Number(process.env['N'] ?? 3), 80)).toEqual([])
+    expect(randomExports(cppHere, robot, factsFor(robot), 3, 80)).toEqual([])
   })
 })

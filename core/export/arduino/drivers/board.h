@@ -7,7 +7,7 @@ struct Part {
   long due = 0;  // the tick of its next look
   bool still = true;  // whether it stands, where it moves
 
-  Part(Device& device, Number period = 0) : device(device), period(period) {}
+  constexpr Part(Device& device, Number period = 0) : device(device), period(period) {}
 
   virtual void begin() {}
   virtual bool look(Number*) { return false; }
@@ -139,7 +139,7 @@ void run_robot() {
 struct Nothing : Part {
   unsigned far;  // which readings have no echo, a bit each
 
-  Nothing(Device& device, unsigned far) : Part(device), far(far) {}
+  constexpr Nothing(Device& device, unsigned far) : Part(device), far(far) {}
 
   bool look(Number* raw) override {
     for (byte i = 0; i < device.reads; i++) raw[i] = far >> i & 1 ? INFINITY : 0;

@@ -11,7 +11,7 @@ struct PinAndDirection : Motor {
   byte power;
   byte direction;
 
-  PinAndDirection(byte power, byte direction) : power(power), direction(direction) {}
+  constexpr PinAndDirection(byte power, byte direction) : power(power), direction(direction) {}
 
   void begin() override {
     pinMode(power, OUTPUT);
@@ -29,7 +29,7 @@ struct TwoPins : Motor {
   byte forwards;
   byte backwards;
 
-  TwoPins(byte forwards, byte backwards) : forwards(forwards), backwards(backwards) {}
+  constexpr TwoPins(byte forwards, byte backwards) : forwards(forwards), backwards(backwards) {}
 
   void begin() override {
     pinMode(forwards, OUTPUT);
@@ -59,7 +59,7 @@ struct Encoder {
   void (*edge)();
   volatile long count = 0;
 
-  Encoder(byte a, byte b, int counts, void (*edge)()) : a(a), b(b), angle_of_one(2 * M_PI / counts), edge(edge) {}
+  constexpr Encoder(byte a, byte b, int counts, void (*edge)()) : a(a), b(b), angle_of_one(2 * M_PI / counts), edge(edge) {}
 
   void begin() {
     pinMode(a, INPUT_PULLUP);
@@ -92,7 +92,7 @@ struct Shaft {
   Number power = 0;
   byte stands = 0;  // ticks
 
-  Shaft(Motor& motor, Encoder* encoder, Number top, Number acceleration, Number dead = 0.05) : motor(motor), encoder(encoder), top(top), acceleration(acceleration), dead(dead) {}
+  constexpr Shaft(Motor& motor, Encoder* encoder, Number top, Number acceleration, Number dead = 0.05) : motor(motor), encoder(encoder), top(top), acceleration(acceleration), dead(dead) {}
 
   void begin() {
     motor.begin();
@@ -148,7 +148,7 @@ struct WheelPair : Part {
   Number radius;
   Number track;
 
-  WheelPair(Device& device, Shaft& left, Shaft& right, Number radius, Number track) : Part(device), left(left), right(right), radius(radius), track(track) {}
+  constexpr WheelPair(Device& device, Shaft& left, Shaft& right, Number radius, Number track) : Part(device), left(left), right(right), radius(radius), track(track) {}
 
   void begin() override {
     left.begin();
@@ -198,7 +198,7 @@ struct WheelPair : Part {
 struct Turning : Part {
   Shaft& shaft;
 
-  Turning(Device& device, Shaft& shaft) : Part(device), shaft(shaft) {}
+  constexpr Turning(Device& device, Shaft& shaft) : Part(device), shaft(shaft) {}
 
   void begin() override { shaft.begin(); }
 
@@ -232,7 +232,7 @@ struct Servo {
   static unsigned spent;
   static Servo* all[8];
 
-  Servo(byte pin, Number low, Number high) : pin(pin), low(low), high(high) {}
+  constexpr Servo(byte pin, Number low, Number high) : pin(pin), low(low), high(high) {}
 
   void begin() {
     pinMode(pin, OUTPUT);
@@ -280,7 +280,7 @@ struct Sliding : Part {
   Number target;
   Number speed;
 
-  Sliding(Device& device, Servo& servo, Number at, Number speed) : Part(device), servo(servo), at(at), target(at), speed(speed) {}
+  constexpr Sliding(Device& device, Servo& servo, Number at, Number speed) : Part(device), servo(servo), at(at), target(at), speed(speed) {}
 
   void begin() override {
     servo.go(at);
@@ -300,7 +300,7 @@ struct ServoJoint : Sliding {
   Number home;
   Number full;
 
-  ServoJoint(Device& device, Servo& servo, Number at, Number speed, Number home) : Sliding(device, servo, at, speed), home(home), full(speed) {}
+  constexpr ServoJoint(Device& device, Servo& servo, Number at, Number speed, Number home) : Sliding(device, servo, at, speed), home(home), full(speed) {}
 
   bool look(Number* raw) override {
     step();
@@ -320,7 +320,7 @@ struct ServoJoint : Sliding {
 struct ServoClaw : Sliding {
   Number opening;
 
-  ServoClaw(Device& device, Servo& servo, Number opening, Number speed) : Sliding(device, servo, 0, speed), opening(opening) {}
+  constexpr ServoClaw(Device& device, Servo& servo, Number opening, Number speed) : Sliding(device, servo, 0, speed), opening(opening) {}
 
   bool look(Number* raw) override {
     step();

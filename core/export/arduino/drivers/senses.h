@@ -2,7 +2,7 @@
 struct Switch : Part {
   byte pin;
 
-  Switch(Device& device, byte pin, Number period) : Part(device, period), pin(pin) {}
+  constexpr Switch(Device& device, byte pin, Number period) : Part(device, period), pin(pin) {}
 
   void begin() override { pinMode(pin, INPUT_PULLUP); }
 
@@ -25,7 +25,7 @@ struct Echo : Part {
   bool sent = false;
   static Echo* first;
 
-  Echo(Device& device, byte trigger, byte echo, Number nearest, Number farthest, Number period)
+  constexpr Echo(Device& device, byte trigger, byte echo, Number nearest, Number farthest, Number period)
     : Part(device, period), trigger(trigger), echo(echo), nearest(nearest), farthest(farthest) {}
 
   void begin() override {
@@ -90,7 +90,7 @@ struct Voltage : Part {
   const OnCurve* curve;
   byte count;
 
-  Voltage(Device& device, byte pin, Number supply, const OnCurve* curve, byte count, Number period) : Part(device, period), pin(pin), supply(supply), curve(curve), count(count) {}
+  constexpr Voltage(Device& device, byte pin, Number supply, const OnCurve* curve, byte count, Number period) : Part(device, period), pin(pin), supply(supply), curve(curve), count(count) {}
 
   Number value() const { return on_curve(analogRead(pin) / 1023.0 * supply, curve, count); }
 
@@ -102,7 +102,7 @@ struct Voltage : Part {
 
 // A distance: beyond the curve's farthest it sees nothing.
 struct FarVoltage : Voltage {
-  FarVoltage(Device& device, byte pin, Number supply, const OnCurve* curve, byte count, Number period) : Voltage(device, pin, supply, curve, count, period) {}
+  constexpr FarVoltage(Device& device, byte pin, Number supply, const OnCurve* curve, byte count, Number period) : Voltage(device, pin, supply, curve, count, period) {}
 
   bool look(Number* raw) override {
     Number farthest = 0;
@@ -152,7 +152,7 @@ struct RateChip : Part {
   Number tilt = 0;
   unsigned long at = 0;
 
-  RateChip(Device& device, byte address, Number limit, Number period) : Part(device, period), address(address), limit(limit) {}
+  constexpr RateChip(Device& device, byte address, Number limit, Number period) : Part(device, period), address(address), limit(limit) {}
 
   void begin() override {
     begin_bus();
@@ -213,7 +213,7 @@ struct ColorChip : Part {
   Number farthest;
   Number margin;
 
-  ColorChip(Device& device, byte address, const ColorPlace* places, byte count, Number farthest, Number margin, Number period)
+  constexpr ColorChip(Device& device, byte address, const ColorPlace* places, byte count, Number farthest, Number margin, Number period)
     : Part(device, period), address(address), places(places), count(count), farthest(farthest), margin(margin) {}
 
   void begin() override {
@@ -269,7 +269,7 @@ struct RangingChip : Part {
   Number farthest;
   bool asked = false;
 
-  RangingChip(Device& device, byte address, Number nearest, Number farthest, Number period) : Part(device, fmax(period, 0.07)), address(address), nearest(nearest), farthest(farthest) {}
+  constexpr RangingChip(Device& device, byte address, Number nearest, Number farthest, Number period) : Part(device, fmax(period, 0.07)), address(address), nearest(nearest), farthest(farthest) {}
 
   void begin() override { begin_bus(); }
 

@@ -4,7 +4,7 @@
 struct Transistor : Part {
   byte pin;
 
-  Transistor(Device& device, byte pin) : Part(device), pin(pin) {}
+  constexpr Transistor(Device& device, byte pin) : Part(device), pin(pin) {}
 
   void begin() override { pinMode(pin, OUTPUT); }
 
@@ -28,7 +28,7 @@ struct ThreePinLamp : Part {
   byte green;
   byte blue;
 
-  ThreePinLamp(Device& device, byte red, byte green, byte blue) : Part(device), red(red), green(green), blue(blue) {}
+  constexpr ThreePinLamp(Device& device, byte red, byte green, byte blue) : Part(device), red(red), green(green), blue(blue) {}
 
   void begin() override {
     pinMode(red, OUTPUT);
@@ -54,7 +54,7 @@ struct ThreePinLamp : Part {
 struct OnePinLamp : Part {
   byte pin;
 
-  OnePinLamp(Device& device, byte pin) : Part(device), pin(pin) {}
+  constexpr OnePinLamp(Device& device, byte pin) : Part(device), pin(pin) {}
 
   void begin() override { pinMode(pin, OUTPUT); }
 
@@ -95,7 +95,7 @@ struct DataLineLamp : Part {
   byte pin;
   byte shown = 255;
 
-  DataLineLamp(Device& device, byte pin) : Part(device), pin(pin) {}
+  constexpr DataLineLamp(Device& device, byte pin) : Part(device), pin(pin) {}
 
   void begin() override {
     pinMode(pin, OUTPUT);
@@ -131,7 +131,7 @@ struct Sounder : Part {
   byte pin;
   Number pitch = 0;
 
-  Sounder(Device& device, byte pin) : Part(device), pin(pin) {}
+  constexpr Sounder(Device& device, byte pin) : Part(device), pin(pin) {}
 
   bool look(Number* raw) override {
     raw[0] = pitch > 0;

@@ -84,24 +84,24 @@ Letters name_at(const char* names, int place) {
 struct Device {
   Number* readings;
   Number* told;
-  Number* was = nullptr;  // what came in, then what `reset` took off; none where the program resets nothing of it
+  Number* was;  // what came in, then what `reset` took off; none where the program resets nothing of it
   byte number;  // its place in `devices`
   byte reads;
   byte tells;
   byte acts;  // its place among those that are told something, or NONE
-  byte stays = 0;  // what it keeps being told, a bit each; the rest is told for a tick alone
-  byte says_moving = NONE;  // which reading does
-  byte says_stalled = NONE;
+  byte stays;  // what it keeps being told, a bit each; the rest is told for a tick alone
+  byte says_moving;  // which reading does
+  byte says_stalled;
+  bool shared;  // whether several lanes may speak to it
   bool moves = false;  // whether it did when it was read; one that was told to since is taken to
-  bool shared = false;  // whether several lanes may speak to it
   int stalled_ticks = 0;
   long looks = 0;  // how many it has taken
   long began = 0;  // the tick in which its latest look began
-  long said = -1;  // when a lane spoke to it, and which
-  Lane* said_by = nullptr;
+  byte said_by = NONE;  // the lane that spoke to it in this tick
 
-  Device(byte number, Number* readings, byte reads, Number* told = nullptr, byte tells = 0, byte acts = NONE)
-    : readings(readings), told(told), number(number), reads(reads), tells(tells), acts(acts) {}
+  constexpr Device(byte number, Number* readings, byte reads, Number* told = nullptr, byte tells = 0, byte acts = NONE, byte stays = 0, byte says_moving = NONE, byte says_stalled = NONE, bool shared = false,
+    Number* was = nullptr)
+    : readings(readings), told(told), was(was), number(number), reads(reads), tells(tells), acts(acts), stays(stays), says_moving(says_moving), says_stalled(says_stalled), shared(shared) {}
 
   Letters name() const { return name_at(DEVICE_NAMES, number); }
 
@@ -408,7 +408,10 @@ void run_tick() {
   now.tick++;
   now.heard = now.sent;
   now.sent = 0;
-  for (Device* device : devices) device->rest();
+  for (Device* device : devices) {
+    device->rest();
+    device->said_by = NONE;
+  }
   if (now.every_tick != nullptr) now.every_tick();
   if (failed()) {
     for (Lane* lane : lanes) {

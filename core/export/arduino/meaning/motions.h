@@ -2,8 +2,6 @@
 
 // The two wheels: metres, metres a second, radians a second. What is known of their drive: DRIVE_TRACK, DRIVE_CRUISE, DRIVE_TURNING, DRIVE_ACCELERATION.
 
-extern Device& the_wheels;
-
 // How far the robot has turned: by its gyro, else by its wheels.
 Number drive_turned();
 
@@ -11,16 +9,16 @@ const byte SPEED_NOW = 0, TRAVEL = 1, RATE_NOW = 4;  // what the wheels read
 
 const byte BRAKE = 0, COAST = 1, SPEED = 2, POWER = 3;
 
-void tell_wheels(byte how, Number left, Number right) {
+void tell_wheels(Device* wheels, byte how, Number left, Number right) {
   if (failed()) return;
-  the_wheels.told[0] = how;
-  the_wheels.told[1] = left;
-  the_wheels.told[2] = right;
+  wheels->told[0] = how;
+  wheels->told[1] = left;
+  wheels->told[2] = right;
 }
 
-void steer(Number speed, Number right) {
+void steer(Device* wheels, Number speed, Number right) {
   const Number bend = right * DRIVE_TRACK / 2;
-  tell_wheels(SPEED, speed + bend, speed - bend);
+  tell_wheels(wheels, SPEED, speed + bend, speed - bend);
 }
 
 // How fast what is left is closed: fast, then braking, then gently, but never so slowly that motors stick.
@@ -41,7 +39,7 @@ struct Rolling : Motion {
   Value heading;
   Number holds = 0;
 
-  Rolling(int line, byte how, Value amount, Value bend, Value heading) : Motion(line, &the_wheels), how(how), amount(amount), bend(bend), heading(heading) {}
+  constexpr Rolling(int line, Device& wheels, byte how, Value amount, Value bend, Value heading) : Motion(line, &wheels), how(how), amount(amount), bend(bend), heading(heading) {}
 
   Number way(Number x) const { return how & BACK ? -x : x; }
 
@@ -58,7 +56,7 @@ struct Rolling : Motion {
 };
 
 struct DriveAt : Rolling {
-  DriveAt(int line, byte how, Value amount, Value bend = nullptr, Value heading = nullptr) : Rolling(line, how, amount, bend, heading) {}
+  constexpr DriveAt(int line, Device& wheels, byte how, Value amount, Value bend = nullptr, Value heading = nullptr) : Rolling(line, wheels, how, amount, bend, heading) {}
 
   bool begin() override {
     begin_bend();
@@ -67,7 +65,7 @@ struct DriveAt : Rolling {
 
   void apply() override {
     const Number speed = way(amount());
-    steer(speed, rate());
+    steer(device, speed, rate());
   }
 };
 
@@ -76,33 +74,33 @@ struct DriveBy : Rolling {
   Number end = 0;
   bool there = false;
 
-  DriveBy(int line, byte how, Value amount, Value speed = nullptr, Value bend = nullptr, Value heading = nullptr) : Rolling(line, how, amount, bend, heading), speed(speed) {}
+  constexpr DriveBy(int line, Device& wheels, byte how, Value amount, Value speed = nullptr, Value bend = nullptr, Value heading = nullptr) : Rolling(line, wheels, how, amount, bend, heading), speed(speed) {}
 
   bool begin() override {
     const Number length = way(amount());
     begin_bend();
-    end = the_wheels.raw(TRAVEL) + length;
+    end = device->raw(TRAVEL) + length;
     there = false;
     return fabs(length) > 0;
   }
 
   void apply() override {
-    const Number left = end - the_wheels.raw(TRAVEL);
+    const Number left = end - device->raw(TRAVEL);
     const Number fastest = speed == nullptr ? DRIVE_CRUISE : speed();
     if (fabs(left) <= 0.0015) there = true;
-    if (there) steer(0, 0);
-    else steer(closing(left, fastest, DRIVE_ACCELERATION, 0.02), rate());
+    if (there) steer(device, 0, 0);
+    else steer(device, closing(left, fastest, DRIVE_ACCELERATION, 0.02), rate());
   }
 
-  bool done() override { return there && fabs(the_wheels.raw(SPEED_NOW)) < 0.01; }
+  bool done() override { return there && fabs(device->raw(SPEED_NOW)) < 0.01; }
 };
 
 struct TurnAt : Motion {
   Value amount;
 
-  TurnAt(int line, Value amount) : Motion(line, &the_wheels), amount(amount) {}
+  constexpr TurnAt(int line, Device& wheels, Value amount) : Motion(line, &wheels), amount(amount) {}
 
-  void apply() override { steer(0, amount()); }
+  void apply() override { steer(device, 0, amount()); }
 };
 
 struct TurnBy : Motion {
@@ -111,7 +109,7 @@ struct TurnBy : Motion {
   Number end = 0;
   bool there = false;
 
-  TurnBy(int line, Value amount, Value speed = nullptr) : Motion(line, &the_wheels), amount(amount), speed(speed) {}
+  constexpr TurnBy(int line, Device& wheels, Value amount, Value speed = nullptr) : Motion(line, &wheels), amount(amount), speed(speed) {}
 
   virtual Number angle() { return amount(); }
 
@@ -125,15 +123,15 @@ struct TurnBy : Motion {
   void apply() override {
     const Number left = end - drive_turned();
     if (fabs(left) <= 0.6 * M_PI / 180) there = true;
-    if (there) steer(0, 0);
-    else steer(0, closing(left, speed == nullptr ? DRIVE_TURNING : speed(), 2 * DRIVE_ACCELERATION / DRIVE_TRACK, 0.04 / DRIVE_TRACK));
+    if (there) steer(device, 0, 0);
+    else steer(device, 0, closing(left, speed == nullptr ? DRIVE_TURNING : speed(), 2 * DRIVE_ACCELERATION / DRIVE_TRACK, 0.04 / DRIVE_TRACK));
   }
 
-  bool done() override { return there && fabs(the_wheels.raw(RATE_NOW)) * DRIVE_TRACK < 0.02; }
+  bool done() override { return there && fabs(device->raw(RATE_NOW)) * DRIVE_TRACK < 0.02; }
 };
 
 struct TurnTo : TurnBy {
-  TurnTo(int line, Value amount, Value speed = nullptr) : TurnBy(line, amount, speed) {}
+  constexpr TurnTo(int line, Device& wheels, Value amount, Value speed = nullptr) : TurnBy(line, wheels, amount, speed) {}
 
   Number angle() override { return wrapped(amount() - wrapped(drive_turned())); }
 };
@@ -143,20 +141,20 @@ struct Wheels : Motion {
   Value left;
   Value right;
 
-  Wheels(int line, byte how, Value left, Value right) : Motion(line, &the_wheels), how(how), left(left), right(right) {}
+  constexpr Wheels(int line, Device& wheels, byte how, Value left, Value right) : Motion(line, &wheels), how(how), left(left), right(right) {}
 
   void apply() override {
     const Number first = left();
-    tell_wheels(how, first, right());
+    tell_wheels(device, how, first, right());
   }
 };
 
 struct Rest : Motion {
   byte how;
 
-  Rest(int line, byte how) : Motion(line, &the_wheels), how(how) {}
+  constexpr Rest(int line, Device& wheels, byte how) : Motion(line, &wheels), how(how) {}
 
-  void apply() override { tell_wheels(how, 0, 0); }
+  void apply() override { tell_wheels(device, how, 0, 0); }
 };
 
 // Motors by themselves.
@@ -171,7 +169,7 @@ struct Run : Motion {
   byte how;
   Value amount;
 
-  Run(int line, Device& device, byte how, Value amount) : Motion(line, &device), how(how), amount(amount) {}
+  constexpr Run(int line, Device& device, byte how, Value amount) : Motion(line, &device), how(how), amount(amount) {}
 
   void apply() override {
     const Number x = amount();
@@ -190,7 +188,7 @@ struct RunBy : Motion {
   Number end = 0;
   bool there = false;
 
-  RunBy(int line, Device& device, Value amount, Number full, Number near, Value speed = nullptr)
+  constexpr RunBy(int line, Device& device, Value amount, Number full, Number near, Value speed = nullptr)
     : Motion(line, &device), amount(amount), speed(speed), full(full), near(near) {}
 
   bool begin() override {
@@ -217,7 +215,7 @@ struct RunBy : Motion {
 };
 
 struct StopMotor : Motion {
-  StopMotor(int line, Device& device) : Motion(line, &device) {}
+  constexpr StopMotor(int line, Device& device) : Motion(line, &device) {}
 
   void apply() override { device->told[0] = MOTOR_BRAKE; }
 };
@@ -247,11 +245,11 @@ struct MoveTo : Motion {
   Value target;
   Value speed;
   Value near;
-  Ends ends;
+  const Ends& ends;
   Number end = 0;
   long began = 0;
 
-  MoveTo(int line, Device& device, Ends ends, byte how, Value target, Value speed = nullptr, Value near = nullptr)
+  constexpr MoveTo(int line, Device& device, const Ends& ends, byte how, Value target, Value speed = nullptr, Value near = nullptr)
     : Motion(line, &device), how(how), target(target), speed(speed), near(near), ends(ends) {}
 
   Number where() const { return how & BY ? device->told[1] + target() : target(); }
@@ -276,9 +274,9 @@ struct MoveTo : Motion {
 };
 
 struct StopJoint : Motion {
-  Ends ends;
+  const Ends& ends;
 
-  StopJoint(int line, Device& device, Ends ends) : Motion(line, &device), ends(ends) {}
+  constexpr StopJoint(int line, Device& device, const Ends& ends) : Motion(line, &device), ends(ends) {}
 
   void apply() override { aim(*device, device->raw(0), ends.speed, ends); }
 };
@@ -288,7 +286,7 @@ struct Home : Motion {
   Number speed;
   long began = 0;
 
-  Home(int line, Device& device, Number home, Number speed) : Motion(line, &device), home(home), speed(speed) {}
+  constexpr Home(int line, Device& device, Number home, Number speed) : Motion(line, &device), home(home), speed(speed) {}
 
   bool begin() override {
     began = now.tick;
@@ -310,7 +308,7 @@ struct Home : Motion {
 struct JointTo {
   Device* device;
   Number target;
-  Ends ends;
+  const Ends* ends;
 };
 
 // After how long, and its joints.
@@ -330,7 +328,7 @@ struct Perform : Motion {
   byte next = 0;
   Number times = 1;
 
-  Perform(int line, Device* const* parts, byte parts_count, const Pose* poses, byte count, Value speed = nullptr)
+  constexpr Perform(int line, Device* const* parts, byte parts_count, const Pose* poses, byte count, Value speed = nullptr)
     : Motion(line, nullptr), parts(parts), parts_count(parts_count), poses(poses), count(count), speed(speed) {}
 
   byte many() const override { return parts_count; }
@@ -346,14 +344,14 @@ struct Perform : Motion {
   void apply() override {
     for (; next < count; next++) {
       const Number after = poses[next].after;
-      if ((now.tick - began) * TICK * times < after - 1e-9) return;
+      if ((now.tick - began) * TICK * times < after - (sizeof(Number) > 4 ? 1e-9 : 1e-6)) return;
       const Number following = next + 1 < count ? poses[next + 1].after : after;
       const Number seconds = (following - after) / times;
       for (byte i = 0; i < poses[next].count; i++) {
         const JointTo& joint = poses[next].joints[i];
-        const Number full = joint.ends.speed;
+        const Number full = joint.ends->speed;
         const Number way = fabs(joint.target - joint.device->raw(0));
-        aim(*joint.device, joint.target, seconds > 0 ? fmin(full, fmax(way / seconds, 0.02 * full)) : full, joint.ends);
+        aim(*joint.device, joint.target, seconds > 0 ? fmin(full, fmax(way / seconds, 0.02 * full)) : full, *joint.ends);
       }
     }
   }
@@ -375,7 +373,7 @@ struct Jaws : Motion {
   byte how;
   long began = 0;
 
-  Jaws(int line, Device& device, byte how) : Motion(line, &device), how(how) {}
+  constexpr Jaws(int line, Device& device, byte how) : Motion(line, &device), how(how) {}
 
   bool begin() override {
     began = now.tick;
@@ -394,7 +392,7 @@ struct Jaws : Motion {
 struct Set : Motion {
   Value amount;
 
-  Set(int line, Device& device, Value amount) : Motion(line, &device), amount(amount) {}
+  constexpr Set(int line, Device& device, Value amount) : Motion(line, &device), amount(amount) {}
 
   void apply() override {
     const Number x = amount();
@@ -408,7 +406,7 @@ struct Play : Motion {
   Number seconds;
   long end = 0;
 
-  Play(int line, Device& device, byte which, Number seconds) : Motion(line, &device), which(which), seconds(seconds) {}
+  constexpr Play(int line, Device& device, byte which, Number seconds) : Motion(line, &device), which(which), seconds(seconds) {}
 
   bool begin() override {
     end = now.tick + long(ceil(seconds / TICK));
@@ -423,7 +421,7 @@ struct PlayBeside : Motion {
   byte which;
   Number seconds;
 
-  PlayBeside(int line, Device& device, byte which, Number seconds) : Motion(line, &device), which(which), seconds(seconds) {}
+  constexpr PlayBeside(int line, Device& device, byte which, Number seconds) : Motion(line, &device), which(which), seconds(seconds) {}
 
   void apply() override {
     device->told[2] = which;
@@ -436,7 +434,7 @@ struct Look : Motion {
   const Device* seen;
   long began = 0;
 
-  Look(int line, Device& device) : Motion(line, nullptr), seen(&device) {}
+  constexpr Look(int line, Device& device) : Motion(line, nullptr), seen(&device) {}
 
   bool begin() override {
     began = now.tick;

@@ -1,27 +1,28 @@
 // Displays.
 
-// What stands in a line: as many letters as it has columns, and whether they are large.
-struct Line {
-  char* letters;
-  bool large;
-};
-
-// Its lines from the top; or a picture, by its name.
+// Its lines from the top, each as many letters as it has columns; or a picture, by its name.
 struct Screen {
   Device& device;
-  Line* lines;
+  char* letters;  // of all lines, each with a 0 behind
   byte rows;
   byte columns;
+  unsigned large = 0;  // which lines are, a bit each
   Letters picture = nullptr;
   uint32_t said = 2166136261UL;  // a sum of what was told last: the text itself would take its room twice
 
-  Screen(Device& device, Line* lines, byte rows, char* letters, byte columns) : device(device), lines(lines), rows(rows), columns(columns) {
-    for (byte i = 0; i < rows; i++) lines[i].letters = letters + i * (columns + 1);
+  constexpr Screen(Device& device, char* letters, byte rows, byte columns) : device(device), letters(letters), rows(rows), columns(columns) {}
+
+  char* line(byte i) const { return letters + i * (columns + 1); }
+  bool is_large(byte i) const { return large >> i & 1; }
+
+  void set_large(byte i, bool is) {
+    if (is) large |= 1U << i;
+    else large &= ~(1U << i);
   }
 
   byte used() const {
     byte used = rows;
-    while (used > 0 && lines[used - 1].letters[0] == 0) used--;
+    while (used > 0 && line(used - 1)[0] == 0) used--;
     return used;
   }
 
@@ -29,7 +30,7 @@ struct Screen {
 
   void clear() {
     picture = nullptr;
-    for (byte i = 0; i < rows; i++) lines[i].letters[0] = 0;
+    for (byte i = 0; i < rows; i++) line(i)[0] = 0;
   }
 
   // At the end of a tick, where something else stands there than at its beginning.
@@ -44,9 +45,9 @@ struct Screen {
     const byte count = used();
     for (byte i = 0; i < count; i++) {
       if (i > 0 || picture != nullptr) put_letter(sum, '\n');
-      if (lines[i].letters[0] == 0) continue;
-      if (lines[i].large) put_letter(sum, '\1');
-      for (const char* at = lines[i].letters; *at != 0; at++) put_letter(sum, *at);
+      if (line(i)[0] == 0) continue;
+      if (is_large(i)) put_letter(sum, '\1');
+      for (const char* at = line(i); *at != 0; at++) put_letter(sum, *at);
     }
     if (sum == said) return;
     said = sum;
@@ -89,9 +90,9 @@ struct Screen {
 
   void put_into(int row, byte& size, char letter, bool large) {
     if (row < rows) {
-      lines[row].letters[size] = letter;
-      lines[row].letters[size + 1] = 0;
-      lines[row].large = large;
+      line(row)[size] = letter;
+      line(row)[size + 1] = 0;
+      set_large(row, large);
     }
     size++;
   }
@@ -99,11 +100,12 @@ struct Screen {
   // The text at hand, on one line.
   void put(byte at, bool large) {
     const byte i = at - 1;
-    if (i > 0 && lines[i - 1].large) lines[i - 1].letters[0] = 0;
-    if (large && i + 1 < rows) lines[i + 1].letters[0] = 0;
-    lines[i].large = large;
-    strncpy(lines[i].letters, text.letters, large ? columns / 2 : columns);
-    lines[i].letters[large ? columns / 2 : columns] = 0;
+    if (i > 0 && is_large(i - 1)) line(i - 1)[0] = 0;
+    if (large && i + 1 < rows) line(i + 1)[0] = 0;
+    set_large(i, large);
+    const byte wide = large ? columns / 2 : columns;
+    strncpy(line(i), text.letters, wide);
+    line(i)[wide] = 0;
     changed();
   }
 };
@@ -111,7 +113,7 @@ struct Screen {
 struct Showing : Motion {
   Screen& screen;
 
-  Showing(int line, Screen& screen) : Motion(line, &screen.device), screen(screen) {}
+  constexpr Showing(int line, Screen& screen) : Motion(line, &screen.device), screen(screen) {}
 };
 
 const byte SMALL = 0, LARGE = 1;
@@ -122,7 +124,7 @@ struct Show : Showing {
   byte size;
   Value at;
 
-  Show(int line, Screen& screen, void (*words)(), byte size = SMALL, Value at = nullptr) : Showing(line, screen), words(words), size(size), at(at) {}
+  constexpr Show(int line, Screen& screen, void (*words)(), byte size = SMALL, Value at = nullptr) : Showing(line, screen), words(words), size(size), at(at) {}
 
   void apply() override {
     if (at == nullptr) {
@@ -141,7 +143,7 @@ struct Show : Showing {
 struct ShowPicture : Showing {
   Letters (*picture)();
 
-  ShowPicture(int line, Screen& screen, Letters (*picture)()) : Showing(line, screen), picture(picture) {}
+  constexpr ShowPicture(int line, Screen& screen, Letters (*picture)()) : Showing(line, screen), picture(picture) {}
 
   void apply() override {
     screen.clear();
@@ -151,7 +153,7 @@ struct ShowPicture : Showing {
 };
 
 struct Clear : Showing {
-  Clear(int line, Screen& screen) : Showing(line, screen) {}
+  constexpr Clear(int line, Screen& screen) : Showing(line, screen) {}
 
   void apply() override {
     screen.clear();

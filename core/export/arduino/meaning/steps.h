@@ -94,7 +94,7 @@ struct Motion {
   Device* device;
   int line;
 
-  Motion(int line, Device* device) : device(device), line(line) {}
+  constexpr Motion(int line, Device* device) : device(device), line(line) {}
 
   virtual byte many() const { return device == nullptr ? 0 : 1; }
   virtual Device& part(byte) const { return *device; }
@@ -116,14 +116,12 @@ bool Lane::may_speak(Motion* motion) {
   for (byte i = 0; i < many; i++) {
     if (!motion->part(i).shared) return true;
   }
+  const byte lane = now.lane->number;
   for (byte i = 0; i < many; i++) {
-    const Device& device = motion->part(i);
-    if (device.said == now.tick && device.said_by != now.lane) return false;
+    const byte by = motion->part(i).said_by;
+    if (by != NONE && by != lane) return false;
   }
-  for (byte i = 0; i < many; i++) {
-    motion->part(i).said = now.tick;
-    motion->part(i).said_by = now.lane;
-  }
+  for (byte i = 0; i < many; i++) motion->part(i).said_by = lane;
   return true;
 }
 

@@ -1,7 +1,7 @@
 // Numbers, as docs/language.md means them.
 
-// A time in whole ticks, rounded up.
-Number ticks(Number seconds) { return ceil(seconds / TICK - 1e-9); }
+// A time in whole ticks, rounded up; numbers with 32 bits miss a whole one by more than those with 64.
+Number ticks(Number seconds) { return ceil(seconds / TICK * (sizeof(Number) > 4 ? 1 : 1 - 5e-7) - 1e-9); }
 
 // The tick in which a time from now is over.
 Number after(Number seconds) { return now.tick + ticks(seconds); }
@@ -136,24 +136,29 @@ enum Over { MEAN, LOWEST, HIGHEST };
 // Over the latest values: as many as `seconds` have ticks, `room` at most.
 struct OverTime {
   Over does;
-  Number* kept;
+  Number* kept;  // round and round
   int room;
-  long count = 0;
+  int next = 0;
+  int count = 0;
   Number value = 0;
 
   constexpr OverTime(Over does, Number* kept, int room) : does(does), kept(kept), room(room) {}
 
   void follow(Number x, Number seconds) {
-    kept[count % room] = x;
-    count++;
+    kept[next] = x;
+    next = next + 1 < room ? next + 1 : 0;
+    if (count < room) count++;
     const Number asked = ticks(seconds);
-    long wanted = room < count ? room : count;
-    if (asked < wanted) wanted = asked < 1 ? 1 : long(asked);
-    Number found = does == MEAN ? 0 : kept[(count - wanted) % room];
-    for (long i = count - wanted; i < count; i++) {
-      const Number one = kept[i % room];
+    int wanted = count;
+    if (asked < wanted) wanted = asked < 1 ? 1 : int(asked);
+    int at = next - wanted;
+    if (at < 0) at += room;
+    Number found = does == MEAN ? 0 : kept[at];
+    for (int left = wanted; left > 0; left--) {
+      const Number one = kept[at];
       if (does == MEAN) found += one;
       else if (does == LOWEST ? one < found : one > found) found = one;
+      at = at + 1 < room ? at + 1 : 0;
     }
     value = does == MEAN ? found / wanted : found;
   }
