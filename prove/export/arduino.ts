@@ -15,6 +15,8 @@ import type { Ran, Target } from './ran'
 
 const HOST = resolve('prove/export/host')
 const CHIP = resolve('prove/export/chip')
+/** Where Debian's package keeps the headers of the simulated chips. */
+export const CHIP_HEADERS = '-I/usr/include/simavr'
 const WARNINGS = ['-std=gnu++11', '-Wall', '-Werror']
 
 /** A program in C++ in a folder of its own, and what goes in and out of it. */
@@ -78,7 +80,7 @@ class Written {
 const number = (text: string): number => text === 'inf' ? Infinity : text === '-inf' ? -Infinity : /nan/.test(text) ? NaN : Number(text)
 
 /** What a program printed. Throws Error with what it complained of where it did not end well. */
-function ran(command: string, given: readonly string[], what: string): { readonly stdout: string, readonly stderr: string } {
+export function ran(command: string, given: readonly string[], what: string): { readonly stdout: string, readonly stderr: string } {
   const { status, signal, stdout, stderr } = spawnSync(command, given, { encoding: 'utf8', maxBuffer: 1 << 30 })
   if (status !== 0) throw new Error(`${what} (${status ?? signal}):\n${stderr.slice(0, 2000)}`)
   return { stdout, stderr }
@@ -130,7 +132,7 @@ export class Chip implements Target {
 
   static make(): Chip {
     const harness = join(mkdtempSync(join(tmpdir(), 'mindpath-chip-')), 'chip')
-    ran('gcc', ['-O2', '-Wall', '-Werror', '-I/usr/include/simavr', join(CHIP, 'chip.c'), '-o', harness, '-lsimavr', '-lelf'], 'what runs the chip does not compile')
+    ran('gcc', ['-O2', '-Wall', '-Werror', CHIP_HEADERS, join(CHIP, 'chip.c'), '-o', harness, '-lsimavr', '-lelf'], 'what runs the chip does not compile')
     return new Chip(harness)
   }
 

@@ -20,7 +20,7 @@ function namesIn(line: string): readonly string[] {
   const member = first(/^(?:[\w*&]+ )+[*&]?(\w+)::\w+/)
   if (member !== null) return member
   if (line.startsWith('enum ')) return line.match(/\w+/g)!.slice(1)
-  if (/^const \w+ .*=/.test(line)) return [...line.matchAll(/(\w+) =/g)].map(m => m[1]!)
+  if (/^const \w+ .*=/.test(line)) return [...line.matchAll(/(\w+)(?:\[\])?(?: PROGMEM)? =/g)].map(m => m[1]!)
   return first(/^#define (\w+)/) ?? first(/^(?:struct|class) (\w+)/) ?? first(/^typedef .*?(\w+)\)?(?:\(.*\))?;$/)
     ?? first(/^(?!template|[}#\s/])[\w:<>*&\s]*?[\s*&:](\w+)\s*(?:\(|=|;|\[)/) ?? []
 }

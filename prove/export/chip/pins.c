@@ -1,0 +1,281 @@
+// pins ELF SECONDS: a board with an ATmega328P on libsimavr, and what is connected to its pins, told line by line on its standard input:
+//   level PIN 0|1 SECONDS             an input is pulled so from then on
+//   volts CHANNEL MILLIVOLTS SECONDS  an analogue input
+//   key LETTER SECONDS                a letter on the serial line
+//   echo TRIGGER ECHO METRES          a sonar: an echo for each trigger; with `ahead` in place of metres it looks where the robot rolls
+//   wheel POWER DIRECTION A B COUNTS TOP RADIUS   a motor with its wheel and encoder: radians a second at full power, metres
+//   ahead METRES                      how far away a wall is when it begins
+//   bus ADDRESS REGISTERS             a part on the bus: its registers as hexadecimal bytes
+// Pins are D0 to D13 and A0 to A5, by number from 0 to 19. It prints what is said on the serial line, each line with its time; at the end of each pin that
+// moved its edges, its latest high time and period (microseconds), and the share of the last 50 ms that it was high; and where the robot came to.
+#include <math.h>
+#include <stdarg.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+#include "avr_adc.h"
+#include "avr_ioport.h"
+#include "avr_twi.h"
+#include "avr_uart.h"
+#include "sim_avr.h"
+#include "sim_elf.h"
+
+#define PINS 20
+#define MOST 64
+
+static avr_t* avr;
+static avr_irq_t* pin_irq[PINS];
+
+static struct {
+  int level;
+  long edges;
+  double rose, high, period, spent, since;
+  char bits[256];
+  int bit_count;
+} pins[PINS];
+
+struct wheel {
+  int power, direction, a, b;
+  double counts, top, radius, angle, speed;
+  long at;
+};
+
+static struct wheel wheels[4];
+static int wheel_count;
+static struct { int trigger, echo; double metres; } echoes[4];
+static int echo_count;
+static struct { char kind; int pin; int value; double at; } events[MOST];
+static int event_count;
+static double ahead = -1, wall = -1, tail = 1e18;
+
+static double now_us(void) { return avr->cycle * 1e6 / avr->frequency; }
+
+static void quiet(struct avr_t* a, const int level, const char* format, va_list more) {
+  (void)a;
+  if (level <= LOG_ERROR) vfprintf(stderr, format, more);
+}
+
+static char port_of(int pin) { return pin < 8 ? 'D' : pin < 14 ? 'B' : 'C'; }
+static int bit_of(int pin) { return pin < 8 ? pin : pin < 14 ? pin - 8 : pin - 14; }
+
+// What stands at a pin from outside stays there, whatever its pull-up says.
+static void set_pin(int pin, int level) {
+  static avr_ioport_external_t ports[3] = {{.name = 'B'}, {.name = 'C'}, {.name = 'D'}};
+  avr_ioport_external_t* port = &ports[port_of(pin) - 'B'];
+  const int bit = 1 << bit_of(pin);
+  port->mask |= bit;
+  port->value = level ? port->value | bit : port->value & ~bit;
+  avr_ioctl(avr, AVR_IOCTL_IOPORT_SET_EXTERNAL(port->name), port);
+  avr_raise_irq(pin_irq[pin], level);
+}
+
+static avr_cycle_count_t echo_ends(struct avr_t* a, avr_cycle_count_t when, void* param) {
+  (void)a;
+  (void)when;
+  set_pin((int)(long)param, 0);
+  return 0;
+}
+
+static avr_cycle_count_t echo_begins(struct avr_t* a, avr_cycle_count_t when, void* param) {
+  (void)when;
+  const int i = (int)(long)param;
+  const double metres = echoes[i].metres >= 0 ? echoes[i].metres : ahead;
+  set_pin(echoes[i].echo, 1);
+  avr_cycle_timer_register(a, (avr_cycle_count_t)(metres * 2 / 343 * a->frequency), echo_ends, (void*)(long)echoes[i].echo);
+  return 0;
+}
+
+static void on_pin(avr_irq_t* irq, uint32_t value, void* param) {
+  (void)irq;
+  const int pin = (int)(long)param, level = value & 1;
+  const double at = now_us();
+  if (level == pins[pin].level) return;
+  if (pins[pin].level && at > tail) pins[pin].spent += at - (pins[pin].since > tail ? pins[pin].since : tail);
+  pins[pin].level = level;
+  pins[pin].since = at;
+  pins[pin].edges++;
+  if (level) {
+    pins[pin].period = at - pins[pin].rose;
+    pins[pin].rose = at;
+  } else {
+    pins[pin].high = at - pins[pin].rose;
+    if (pins[pin].high < 1.1 && pins[pin].bit_count < 255) pins[pin].bits[pins[pin].bit_count++] = pins[pin].high > 0.6 ? '1' : '0';
+    for (int i = 0; i < echo_count; i++) {
+      if (echoes[i].trigger == pin && pins[pin].high >= 9) avr_cycle_timer_register(avr, (avr_cycle_count_t)(450e-6 * avr->frequency), echo_begins, (void*)(long)i);
+    }
+  }
+}
+
+static void on_letter(avr_irq_t* irq, uint32_t value, void* param) {
+  (void)irq;
+  (void)param;
+  static char line[256];
+  static int size;
+  if (value == '\n') {
+    line[size] = 0;
+    printf("%.3f %s\n", now_us() / 1e6, line);
+    size = 0;
+  } else if (value != '\r' && size < 255) {
+    line[size++] = (char)value;
+  }
+}
+
+// The share of a period that a pin is driven high: by its timer where that makes pulses, else as it stands.
+static double duty_of(int pin) {
+  static const struct { int pin, control, bit, compare; } pwm[] = {{3, 0xb0, 5, 0xb4}, {5, 0x44, 5, 0x48}, {6, 0x44, 7, 0x47}, {9, 0x80, 7, 0x88}, {10, 0x80, 5, 0x8a}, {11, 0xb0, 7, 0xb3}};
+  for (unsigned i = 0; i < sizeof pwm / sizeof *pwm; i++) {
+    if (pwm[i].pin == pin && (avr->data[pwm[i].control] >> pwm[i].bit & 1)) return avr->data[pwm[i].compare] / 255.0;
+  }
+  return pins[pin].level;
+}
+
+// A hundred microseconds of the wheels: they come to their speed in 60 ms, and stick below a twentieth of full power.
+static avr_cycle_count_t roll(struct avr_t* a, avr_cycle_count_t when, void* param) {
+  (void)param;
+  const double seconds = 1e-4;
+  double way = 0;
+  for (int i = 0; i < wheel_count; i++) {
+    struct wheel* w = &wheels[i];
+    double share = duty_of(w->power) * (pins[w->direction].level ? -1 : 1);
+    if (fabs(share) < 0.05) share = 0;
+    w->speed += (share * w->top - w->speed) * seconds / 0.06;
+    w->angle += w->speed * seconds;
+    way += w->speed * seconds * w->radius / wheel_count;
+    // Edges of a at whole counts, of b half a count on.
+    const long to = (long)floor(w->angle / (2 * M_PI) * w->counts);
+    while (w->at != to) {
+      const int forwards = w->at < to;
+      w->at += forwards ? 1 : -1;
+      const int level = !pins[w->a].level;
+      set_pin(w->b, forwards ? !level : level);
+      set_pin(w->a, level);
+    }
+  }
+  if (ahead >= 0) ahead = ahead - way > 0.005 ? ahead - way : 0.005;
+  return when + (avr_cycle_count_t)(seconds * a->frequency);
+}
+
+// Parts on the bus: a register is chosen by the first byte that is written, and goes on with each byte read or written.
+static struct { int address; uint8_t registers[256]; } parts[4];
+static int part_count;
+static int chosen = -1, first;
+static uint8_t at_register;
+static avr_irq_t* bus_in;
+
+static void on_bus(avr_irq_t* irq, uint32_t value, void* param) {
+  (void)irq;
+  (void)param;
+  avr_twi_msg_irq_t message;
+  message.u.v = value;
+  const int what = message.u.twi.msg;
+  if (what & TWI_COND_STOP) chosen = -1;
+  if (what & TWI_COND_START) {
+    chosen = -1;
+    for (int i = 0; i < part_count; i++) {
+      if (parts[i].address == message.u.twi.addr >> 1) chosen = i;
+    }
+    first = 1;
+    if (chosen != -1) avr_raise_irq(bus_in, avr_twi_irq_msg(TWI_COND_ACK, message.u.twi.addr, 1));
+  }
+  if (chosen == -1) return;
+  if (what & TWI_COND_WRITE) {
+    avr_raise_irq(bus_in, avr_twi_irq_msg(TWI_COND_ACK, message.u.twi.addr, 1));
+    if (first) at_register = message.u.twi.data;
+    else parts[chosen].registers[at_register++] = message.u.twi.data;
+    first = 0;
+  }
+  if (what & TWI_COND_READ) avr_raise_irq(bus_in, avr_twi_irq_msg(TWI_COND_READ, message.u.twi.addr, parts[chosen].registers[at_register++]));
+}
+
+static void connect(char* line) {
+  int a, b, c, d;
+  double x, y, z;
+  char text[600];
+  if (sscanf(line, "level %d %d %lf", &a, &b, &x) == 3) {
+    events[event_count].kind = 'l';
+    events[event_count].pin = a;
+    events[event_count].value = b;
+    events[event_count++].at = x * 1e6;
+  } else if (sscanf(line, "volts %d %d %lf", &a, &b, &x) == 3) {
+    events[event_count].kind = 'v';
+    events[event_count].pin = a;
+    events[event_count].value = b;
+    events[event_count++].at = x * 1e6;
+  } else if (sscanf(line, "key %c %lf", text, &x) == 2) {
+    events[event_count].kind = 'k';
+    events[event_count].value = text[0];
+    events[event_count++].at = x * 1e6;
+  } else if (sscanf(line, "echo %d %d %599s", &a, &b, text) == 3) {
+    echoes[echo_count].trigger = a;
+    echoes[echo_count].echo = b;
+    echoes[echo_count++].metres = strcmp(text, "ahead") == 0 ? -1 : atof(text);
+  } else if (sscanf(line, "wheel %d %d %d %d %lf %lf %lf", &a, &b, &c, &d, &x, &y, &z) == 7) {
+    wheels[wheel_count++] = (struct wheel){a, b, c, d, x, y, z, 0, 0, 0};
+  } else if (sscanf(line, "ahead %lf", &x) == 1) {
+    ahead = wall = x;
+  } else if (sscanf(line, "bus %i %599s", &a, text) == 2) {
+    parts[part_count].address = a;
+    for (int i = 0; text[2 * i] != 0 && i < 256; i++) sscanf(text + 2 * i, "%2hhx", &parts[part_count].registers[i]);
+    part_count++;
+  } else {
+    fprintf(stderr, "what is this? %s", line);
+    exit(2);
+  }
+}
+
+// Idle time is skipped.
+static void no_sleep(struct avr_t* a, avr_cycle_count_t cycles) {
+  (void)a;
+  (void)cycles;
+}
+
+int main(int count, char** given) {
+  if (count < 3) return 2;
+  avr_global_logger_set(quiet);
+  elf_firmware_t firmware;
+  memset(&firmware, 0, sizeof firmware);
+  if (elf_read_firmware(given[1], &firmware)) return 2;
+  firmware.frequency = 16000000;
+  firmware.vcc = firmware.avcc = firmware.aref = 5000;
+  avr = avr_make_mcu_by_name("atmega328p");
+  avr->log = LOG_ERROR;
+  avr_init(avr);
+  avr_load_firmware(avr, &firmware);
+  avr->sleep = no_sleep;
+  uint32_t flags = 0;
+  avr_ioctl(avr, AVR_IOCTL_UART_GET_FLAGS('0'), &flags);
+  flags &= ~(AVR_UART_FLAG_STDIO | AVR_UART_FLAG_POLL_SLEEP);
+  avr_ioctl(avr, AVR_IOCTL_UART_SET_FLAGS('0'), &flags);
+  avr_irq_register_notify(avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), UART_IRQ_OUTPUT), on_letter, NULL);
+  for (int pin = 0; pin < PINS; pin++) {
+    pin_irq[pin] = avr_io_getirq(avr, AVR_IOCTL_IOPORT_GETIRQ(port_of(pin)), bit_of(pin));
+    avr_irq_register_notify(pin_irq[pin], on_pin, (void*)(long)pin);
+  }
+  bus_in = avr_io_getirq(avr, AVR_IOCTL_TWI_GETIRQ(0), TWI_IRQ_INPUT);
+  avr_irq_register_notify(avr_io_getirq(avr, AVR_IOCTL_TWI_GETIRQ(0), TWI_IRQ_OUTPUT), on_bus, NULL);
+  char line[700];
+  while (fgets(line, sizeof line, stdin) != NULL) connect(line);
+  if (wheel_count > 0) avr_cycle_timer_register(avr, 1600, roll, NULL);
+  const double end = atof(given[2]) * 1e6;
+  tail = end - 50000;
+  int state = cpu_Running;
+  while (now_us() < end && state != cpu_Done && state != cpu_Crashed) {
+    for (int i = 0; i < event_count; i++) {
+      if (events[i].at < 0 || now_us() < events[i].at) continue;
+      events[i].at = -1;
+      if (events[i].kind == 'l') set_pin(events[i].pin, events[i].value);
+      else if (events[i].kind == 'v') avr_raise_irq(avr_io_getirq(avr, AVR_IOCTL_ADC_GETIRQ, ADC_IRQ_ADC0 + events[i].pin), events[i].value);
+      else avr_raise_irq(avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), UART_IRQ_INPUT), events[i].value);
+    }
+    state = avr_run(avr);
+  }
+  for (int pin = 0; pin < PINS; pin++) {
+    if (pins[pin].edges == 0) continue;
+    if (pins[pin].level) pins[pin].spent += end - (pins[pin].since > tail ? pins[pin].since : tail);
+    printf("pin %d edges %ld high %.2f period %.2f share %.4f duty %.4f level %d bits %s\n", pin, pins[pin].edges, pins[pin].high, pins[pin].period, pins[pin].spent / 50000, duty_of(pin), pins[pin].level,
+           pins[pin].bit_count > 0 ? pins[pin].bits : "-");
+  }
+  for (int i = 0; i < wheel_count; i++) printf("wheel %d angle %.4f speed %.4f\n", i, wheels[i].angle, wheels[i].speed);
+  if (wall >= 0) printf("ahead %.4f\n", ahead);
+  return state == cpu_Crashed ? 3 : 0;
+}

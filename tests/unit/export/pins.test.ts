@@ -1,0 +1,98 @@
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import { wiringOn } from '../../../core/hardware'
+import { readRobot, type Robot } from '../../../core/robot'
+import { ATMEGA, Bench, type BoardRan } from '../../../prove/export/sketch'
+import { demo, demoText } from '../kit'
+
+/** Exported sketches on a simulated board, down to levels, pulses and edges. */
+
+let bench: Bench
+beforeAll(() => { bench = new Bench() }, 120_000)
+afterAll(() => bench.free())
+
+function robotOf(name: string): Robot {
+  const read = readRobot(demo(`robots/${name}.json`))
+  if (!read.ok) throw new Error(JSON.stringify(read.problems))
+  return read.value
+}
+/** A program on a robot with `connected` at the pins; pins stand in it as {PORT line}. */
+function ranOn(name: string, program: string, seconds: number, connected: readonly string[] = []): BoardRan & { pin(port: string, line: string): number } {
+  const robot = robotOf(name)
+  const { wiring } = wiringOn(robot, ATMEGA)
+  const pin = (port: string, line: string): number => { const at = wiring.ports[port]!.pins[line]!; return at.startsWith('A') ? 14 + Number(at.slice(1)) : Number(at.slice(1)) }
+  const { elf } = bench.compile(program, robot)
+  return { ...bench.run(elf, seconds, connected.map(l => l.replace(/\{(\w+) ([\w ]+)\}/g, (_, port: string, line: string) => String(pin(port, line))))), pin }
+}
+const notes = (ran: BoardRan): readonly string[] => ran.said.filter(s => s.line.startsWith('note ')).map(s => s.line.replace(/^note \w+: /, ''))
+
+describe('a sketch on a simulated board', () => {
+  test.each([0.1, 0.5, 1.8])('a sonar\u2019s echo of %f m is read to half a centimetre; one that does not come back is none', (metres) => {
+    const ran = ranOn('limpet', 'when every 0.2 s\n  note "{sonar.distance to 0.1 cm}"\n', 1.5, [`echo {P2 trigger} {P2 echo} ${metres}`])
+    const read = notes(ran)
+    expect(read.length).toBeGreaterThan(3)
+    for (const text of read) expect(Math.abs(Number.parseFloat(text) / 100 - metres)).toBeLessThan(0.005)
+    if (metres === 0.5) expect(notes(ranOn('limpet', 'when every 0.2 s\n  note "{sonar.distance}"\n', 1))).toContain('no echo')
+  })
+
+  test('a share of power is the duty of pulses, and its sign a level', () => {
+    const { pins, pin } = ranOn('limpet', 'start\n  wheels left 40 % right -60 % for 1 s\n', 0.9)
+    expect(pins.get(pin('A', 'power'))!.duty).toBeCloseTo(0.4, 2)
+    expect(pins.get(pin('B', 'power'))!.duty).toBeCloseTo(0.6, 2)
+    expect(pins.get(pin('A', 'direction'))?.level ?? 0).toBe(0)
+    expect(pins.get(pin('B', 'direction'))!.level).toBe(1)
+  })
+  test('edges of encoders are the way that the wheels rolled, forwards and back', () => {
+    const wheels = ['A', 'B'].map(port => `wheel {${port} power} {${port} direction} {${port} encoder a} {${port} encoder b} 720 18.75 0.032`)
+    const ran = ranOn('limpet', 'start\n  drive 20 cm\n  note "{wheels.travel to 0.1 cm}"\n  drive back 5 cm\n  wait 0.5 s\n  note "{wheels.travel to 0.1 cm}"\n', 5, wheels)
+    const [there, back] = notes(ran).map(t => Number.parseFloat(t))
+    expect(Math.abs(there! - 20)).toBeLessThan(1)
+    expect(Math.abs(back! - 15)).toBeLessThan(1)
+    for (const angle of ran.wheels) expect(Math.abs(angle * 3.2 - back!)).toBeLessThan(0.3)
+  })
+  test('a servo’s pulse is its angle', () => {
+    const { pins, pin } = ranOn('cuttle', 'start\n  move lift to 20 deg\n  wait 1 s\n', 2.5)
+    const lift = pins.get(pin('C', 'signal'))!
+    // From -35 deg at 1 ms to 60 deg at 2 ms, fifty a second.
+    expect(lift.high).toBeCloseTo(1000 + 1000 * 55 / 95, -1)
+    expect(lift.period).toBeCloseTo(20_000, -2)
+  })
+  test('a bumper with its pull-up is pressed by a low level', () => {
+    const ran = ranOn('limpet', 'when bumper_left.pressed once\n  note "hit"\n', 1, ['level {P4 signal} 1 0', 'level {P4 signal} 0 0.5'])
+    expect(notes(ran)).toEqual(['hit'])
+    expect(ran.said.find(s => s.line.endsWith('hit'))!.at).toBeGreaterThan(0.5)
+  })
+  test('a tone has its pitch', () => {
+    const { pins, pin } = ranOn('limpet', 'start\n  tone 440 Hz for 1 s\n', 0.9)
+    expect(1e6 / pins.get(pin('P9', 'signal'))!.period).toBeCloseTo(440, -1)
+  })
+  test('a lamp on a data line is told green, red and blue', () => {
+    const { pins, pin } = ranOn('limpet', 'start\n  light lamp red\n  wait 1 s\n', 0.5)
+    const off = '0'.repeat(24)
+    expect(pins.get(pin('P8', 'signal'))?.bits ?? wiringOn(robotOf('limpet'), ATMEGA).wiring.ports['P8']).toBe(`${off}${'0'.repeat(8)}01010000${'0'.repeat(8)}`)
+  })
+  test('a voltage is what its curve says', () => {
+    const ran = ranOn('cuttle', 'when every 0.2 s\n  note "{light.level to 1 %}"\n', 1, [`volts ${wiringOn(robotOf('cuttle'), ATMEGA).wiring.ports['P2']!.pins['signal']!.slice(1)} 2000 0`])
+    expect(notes(ran).at(-1)).toBe('40 %')
+  })
+  test('a gyro on the bus is read by its registers: its own error at the start, then how far it turned', () => {
+    // 16,384 on z (upright); 100 counts of 500 deg/s in 32,768 to the left.
+    const ran = ranOn('limpet', 'when every 0.2 s\n  note "{gyro.rate to 0.1 deg/s} {gyro.tilt to 1 deg}"\n', 1, [`bus 0x68 ${'00'.repeat(0x3b)}00000000400000000000000000${'00'.repeat(20)}`])
+    expect(notes(ran).at(-1)).toBe('0.0 deg/s 0 deg')
+  })
+  test('Kiss the fender rolls up to a wall, stops before it, says so, and leaves its motors off', () => {
+    const wheels = ['A', 'B'].map(port => `wheel {${port} power} {${port} direction} {${port} encoder a} {${port} encoder b} 720 18.75 0.032`)
+    const ran = ranOn('limpet', demoText('projects/kiss-the-fender/program.mindpath'), 9, [...wheels, 'ahead 1', 'echo {P2 trigger} {P2 echo} ahead'])
+    expect(ran.ahead).toBeGreaterThan(0.05)
+    expect(ran.ahead).toBeLessThan(0.13)
+    expect(ran.said.at(-1)!.line).toBe('finish main: alongside')
+    for (const port of ['A', 'B']) expect(ran.pins.get(ran.pin(port, 'power'))!.duty).toBe(0)
+  })
+  test('a letter on the serial line stops it in the middle of its way, and asks for a line for each tick', () => {
+    const ran = ranOn('limpet', 'start\n  drive 20 cm/s for 10 s\n', 2, ['key r 0.6', 'key s 1'])
+    const ticks = ran.said.filter(s => s.line.startsWith('tick '))
+    expect(ticks.length).toBeGreaterThan(10)
+    expect(ticks[0]!.line).toMatch(/^tick \d+ \| - \| wheels .*\| wheels 2 0\.2 0\.2$/)
+    expect(ran.said.at(-1)!.at).toBeLessThan(1.1)
+    for (const port of ['A', 'B']) expect(ran.pins.get(ran.pin(port, 'power'))!.duty).toBe(0)
+  })
+})
