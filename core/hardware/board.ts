@@ -7,6 +7,9 @@ export const BOARD_VERSION = 1
 /** What a program for it is written in; firmata: it runs on the computer, and the board reads and obeys. */
 export const LANGUAGES = ['arduino', 'micropython', 'firmata'] as const
 
+/** How people call what a board is programmed in. */
+export const LANGUAGE_TITLES: Readonly<Record<(typeof LANGUAGES)[number], string>> = { arduino: 'C++', micropython: 'MicroPython', firmata: 'Firmata' }
+
 /** A pin of a board. */
 export interface Pin {
   readonly name: string

@@ -1,4 +1,4 @@
-export { readBoard, BOARD_VERSION, type Board, type Pin } from './board'
+export { readBoard, BOARD_VERSION, LANGUAGE_TITLES, type Board, type Pin } from './board'
 export { BOARDS } from './boards'
 export { checkWiring, connectionOf, hex, needsDivider, type WiringProblem } from './check'
 export { DIVIDER, pinsFor } from './claims'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { BOARDS } from '~~/core/hardware'
+import { BOARDS, LANGUAGE_TITLES } from '~~/core/hardware'
 import { useKeys } from '~/composables/useKeys'
 import { useRobotStore } from '~/features/robot/robot'
 import { useProjectStore } from '~/draft/project'
@@ -20,12 +20,12 @@ const notes = computed(() => store.problems.filter(p => p.severity === 'note'))
 const size = (bytes: number): string => bytes >= 1_048_576 ? `${Math.round(bytes / 1_048_576)} MB` : `${Math.round(bytes / 1024)} kB`
 
 const project = useProjectStore()
-const { made, trouble } = useExport(() => store.board.language !== 'micropython' || project.data === null || robots.robot === null
+const { made, trouble } = useExport(() => store.board.language === 'firmata' || project.data === null || robots.robot === null
   ? null : { text: project.program, robot: project.data.robot, board: store.board.name, wiring: store.wiring })
 
 useKeys('Hardware', {
   k: { says: 'keep the wiring with the robot', act: () => { if (!store.own) store.keep() } },
-  m: { says: 'the program for a board with MicroPython', act: saveSource },
+  m: { says: 'the program for the board', act: saveSource },
 })
 function saveSource(): void {
   if (made.value?.zip != null) saveAs(`${fileName(project.data?.title ?? '', 'program')}-${store.board.name}.zip`, made.value.zip, 'application/zip')
@@ -52,12 +52,12 @@ const print = (): void => globalThis.print()
       </section>
       <section class="part carried" aria-label="The program on the board" aria-live="polite">
         <h2>The program on it</h2>
-        <p v-if="store.board.language !== 'micropython'" class="about">Programs go to boards with MicroPython: {{ BOARDS.filter(b => b.language === 'micropython').map(b => b.name).join(', ') }}.</p>
+        <p v-if="store.board.language === 'firmata'" class="about">This board only reads and obeys. Programs go to {{ BOARDS.filter(b => b.language !== 'firmata').map(b => b.name).join(', ') }}.</p>
         <p v-else-if="trouble !== null" class="about bad">✕ it could not be made: {{ trouble }}</p>
         <p v-else-if="made === null" class="about">Being made…</p>
         <p v-else-if="made.says !== null" class="about bad">✕ {{ made.says }}</p>
         <template v-else>
-          <p class="about">In MicroPython: a function for each rule, with what it needs, how it is wired and how to put it there.</p>
+          <p class="about">In {{ LANGUAGE_TITLES[store.board.language] }}: a function for each rule, with what it needs, how it is wired and how to put it there.</p>
           <div class="do"><KeyButton keys="M" says="One zip: program, runtime, drivers, plan, how to flash" @click="saveSource">Save it</KeyButton></div>
           <ul v-if="made.missing.length > 0" class="said">
             <li v-for="m in made.missing" :key="m.device" class="note"><span aria-hidden="true">△</span><span><b>{{ m.device }}</b> ({{ lineText(m.lines) }}): {{ m.why }}</span></li>

@@ -6,6 +6,7 @@
 //   wheel POWER DIRECTION A B COUNTS TOP RADIUS   a motor with its wheel and encoder: radians a second at full power, metres
 //   ahead METRES                      how far away a wall is when it begins
 //   bus ADDRESS REGISTERS             a part on the bus: its registers as hexadecimal bytes
+//   register NUMBER VALUE SECONDS     what one of the latest part's registers holds from then on
 // Pins are D0 to D13 and A0 to A5, by number from 0 to 19. It prints what is said on the serial line, each line with its time; at the end of each pin that
 // moved its edges, its latest high time and period (microseconds), and the share of the last 50 ms that it was high; and where the robot came to.
 #include <math.h>
@@ -205,6 +206,11 @@ static void connect(char* line) {
     events[event_count].kind = 'k';
     events[event_count].value = text[0];
     events[event_count++].at = x * 1e6;
+  } else if (sscanf(line, "register %i %i %lf", &a, &b, &x) == 3) {
+    events[event_count].kind = 'r';
+    events[event_count].pin = a;
+    events[event_count].value = b;
+    events[event_count++].at = x * 1e6;
   } else if (sscanf(line, "echo %d %d %599s", &a, &b, text) == 3) {
     echoes[echo_count].trigger = a;
     echoes[echo_count].echo = b;
@@ -264,6 +270,7 @@ int main(int count, char** given) {
       if (events[i].at < 0 || now_us() < events[i].at) continue;
       events[i].at = -1;
       if (events[i].kind == 'l') set_pin(events[i].pin, events[i].value);
+      else if (events[i].kind == 'r') parts[part_count - 1].registers[events[i].pin] = events[i].value;
       else if (events[i].kind == 'v') avr_raise_irq(avr_io_getirq(avr, AVR_IOCTL_ADC_GETIRQ, ADC_IRQ_ADC0 + events[i].pin), events[i].value);
       else avr_raise_irq(avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), UART_IRQ_INPUT), events[i].value);
     }

@@ -1,8 +1,8 @@
 import { readFileSync, readdirSync } from 'node:fs'
 import { beforeAll, describe, expect, test } from 'vitest'
 import { loadPhysics } from '../../../core/physics'
-import { cppHere } from '../../../prove/export/arduino'
-import { difference } from '../../../prove/export/held-against'
+import { Chip, cppHere, cppNarrow } from '../../../prove/export/arduino'
+import { difference, firstDifference, ranHere } from '../../../prove/export/held-against'
 import { randomExports } from '../../../prove/export/random'
 import { sampled } from '../../sample'
 import { readCourse, rulesOfMeaning, settingsOf } from '../course'
@@ -12,17 +12,23 @@ import { compile, facts, factsFor, inputsOf, openDemo } from '../kit'
 
 beforeAll(() => loadPhysics())
 
+/** A demo project's program, and the course of a rough run of it. */
+async function recorded(project: string) {
+  const simulation = await openDemo(project, { realism: 'rough', seed: 3 })
+  const course = simulation.recordCourse()
+  simulation.runToEnd()
+  const { input, facts } = simulation
+  return { program: input.program!, facts, text: readFileSync(`demo/projects/${project}/program.mindpath`, 'utf8'), seed: input.seed, course: course.map(c => c.input) }
+}
+
 describe('a program carried to C++ does in every tick what it does here', () => {
-  test.each(sampled(readdirSync('demo/projects'), 4, 2))('%s, on the recorded course of a rough run', async (project) => {
-    const simulation = await openDemo(project, { realism: 'rough', seed: 3 })
-    const course = simulation.recordCourse()
-    simulation.runToEnd()
-    const { input, facts } = simulation
-    expect(difference(cppHere, input.program!, facts, readFileSync(`demo/projects/${project}/program.mindpath`, 'utf8'), input.seed, course.map(c => c.input))).toBe(null)
+  test.each(sampled(readdirSync('demo/projects'), 2, 1))('%s, on the recorded course of a rough run', async (project) => {
+    const { program, facts, text, seed, course } = await recorded(project)
+    expect(difference(cppHere, program, facts, text, seed, course)).toBe(null)
   })
 
   test('rules of meaning in the reference of the language, on their courses', () => {
-    const wrong = sampled(rulesOfMeaning(), 12).flatMap(([name, program, course]) => {
+    const wrong = sampled(rulesOfMeaning(), 10).flatMap(([name, program, course]) => {
       const differs = difference(cppHere, compile(program), facts, program, 1, inputsOf(settingsOf(readCourse(course))))
       return differs === null ? [] : [`${name}: ${differs}`]
     })
@@ -30,6 +36,15 @@ describe('a program carried to C++ does in every tick what it does here', () => 
   })
 
   test.each(['limpet', 'cuttle', 'winkle', 'heron'])('random programs on %s, on random readings', (robot) => {
-    expect(randomExports(cppHere, robot, factsFor(robot), 3, 80)).toEqual([])
+    expect(randomExports(cppHere, robot, factsFor(robot), 2, 80)).toEqual([])
+  })
+})
+
+describe('on a simulated chip with 8 bits, where numbers have 32', () => {
+  test.each(sampled(['follow-the-hawser', 'kiss-the-fender', 'night-rounds'], 1))('%s does in every tick what the same C++ does here with such numbers, and here it does the same with 64', async (project) => {
+    const { program, facts, text, seed, course } = await recorded(project)
+    const there = Chip.make().run(program, facts, text, seed, course)
+    expect(firstDifference(cppNarrow.run(program, facts, text, seed, course), there, 2e-5)).toBe(null)
+    expect(firstDifference(ranHere(program, facts, seed, course), there, 2e-4)).toBe(null)
   })
 })

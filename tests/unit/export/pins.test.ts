@@ -75,9 +75,13 @@ describe('a sketch on a simulated board', () => {
     expect(notes(ran).at(-1)).toBe('40 %')
   })
   test('a gyro on the bus is read by its registers: its own error at the start, then how far it turned', () => {
-    // 16,384 on z (upright); 100 counts of 500 deg/s in 32,768 to the left.
-    const ran = ranOn('limpet', 'when every 0.2 s\n  note "{gyro.rate to 0.1 deg/s} {gyro.tilt to 1 deg}"\n', 1, [`bus 0x68 ${'00'.repeat(0x3b)}00000000400000000000000000${'00'.repeat(20)}`])
-    expect(notes(ran).at(-1)).toBe('0.0 deg/s 0 deg')
+    // 16,384 on z, upright, and 40 counts about it of its own; then 1,000 more, of 500 deg/s in 32,768, to the right for half a second.
+    const registers = `bus 0x68 ${'00'.repeat(0x3f)}4000${'00'.repeat(6)}0028`
+    const ran = ranOn('limpet', 'when every 0.1 s\n  note "{gyro.rate to 0.1 deg/s} {gyro.turned to 0.1 deg} {gyro.tilt to 1 deg}"\n', 2, [registers, 'register 0x47 0xfc 1', 'register 0x48 0x40 1', 'register 0x47 0 1.5', 'register 0x48 40 1.5'])
+    const read = notes(ran).map(t => t.split(/[^-\d.]+/).slice(0, 3).map(Number))
+    expect(read[0]).toEqual([0, 0, 0])
+    expect(Math.max(...read.map(r => r[0]!))).toBeCloseTo(1000 * 500 / 32_768, 1)
+    expect(Math.abs(read.at(-1)![1]! - 0.5 * 1000 * 500 / 32_768)).toBeLessThan(0.5)
   })
   test('Kiss the fender rolls up to a wall, stops before it, says so, and leaves its motors off', () => {
     const wheels = ['A', 'B'].map(port => `wheel {${port} power} {${port} direction} {${port} encoder a} {${port} encoder b} 720 18.75 0.032`)
