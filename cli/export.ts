@@ -42,6 +42,7 @@ async function exportProject(path: string, options: Options): Promise<void> {
   }
   process.stdout.write([
     `${robot.name} for ${board.name} is in ${options.out}: ${files.map(([name]) => name).join(', ')}`,
+    ...made.needs.map(n => n.says),
     ...made.missing.map(m => `not there: ${m.device} (${lineText(m.lines)}), ${m.why}`),
   ].join('\n') + '\n')
 }

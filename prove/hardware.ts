@@ -11,6 +11,7 @@ import type { VmInput } from '../core/vm'
 import { Chip, cppNarrow } from './export/arduino'
 import { difference, firstDifference, ranHere } from './export/held-against'
 import { randomExports } from './export/random'
+import { ATMEGA, ATMEGA_LONG, Bench, type Sketch } from './export/sketch'
 import type { Target } from './export/ran'
 import { demoProjects } from './fingerprints'
 
@@ -103,6 +104,42 @@ export async function demosOnChip(ticks: number, tell: (text: string) => void): 
 
 export const chipLine = (h: HeldOnChip): string =>
   `${h.project}: ${h.ticks} ticks, ${h.differs ?? 'equal to 32 bits here'}, ${h.asHere === h.ticks ? 'and to 64' : `to 64 in ${h.asHere}`}; ${Math.round(h.mean)} cycles a tick, ${h.longest} at most; ${h.flash} bytes of flash, ${h.memory} and ${h.stack} of memory`
+
+/** A demo project's whole sketch for a board: bytes that it takes, and those that were expected beforehand; why there is none. */
+export interface SketchSize { readonly project: string, readonly board: string, readonly sketch: Sketch | null, readonly why: string, readonly room: boolean }
+
+/** Every demo project's sketch, with its drivers, for the boards with 8 bits. */
+export async function demoSketches(tell: (text: string) => void): Promise<readonly SketchSize[]> {
+  const bench = new Bench()
+  const sizes: SketchSize[] = []
+  for (const project of demoProjects()) {
+    const { documents, program } = await readFolder(join('demo/projects', project))
+    const read = readRobot(documents.robot)
+    if (!read.ok) throw new Error(JSON.stringify(read.problems))
+    for (const board of [ATMEGA, ATMEGA_LONG]) {
+      let size: SketchSize
+      try {
+        const sketch = bench.compile(program, read.value, board)
+        size = { project, board: board.name, sketch, why: '', room: sketch.flash <= board.flash && sketch.memory <= board.memory }
+      } catch (error) {
+        if (!(error instanceof RangeError)) throw error
+        size = { project, board: board.name, sketch: null, why: error.message, room: false }
+      }
+      sizes.push(size)
+      tell(sketchLine(size))
+    }
+  }
+  bench.free()
+  return sizes
+}
+
+export const sketchLine = ({ project, board, sketch, why, room }: SketchSize): string => sketch === null ? `${project} on ${board}: ${why}`
+  : `${project} on ${board}: ${sketch.flash} bytes of flash (${sketch.expected.flash} expected), ${sketch.memory} of memory (${sketch.expected.memory} expected)${room ? '' : ': no room'}${sketch.missing.length === 0 ? '' : `, without ${sketch.missing.join(', ')}`}`
+
+/** How far what is expected of a sketch may be from what a compiler makes of it, as a share. */
+const EXPECTED = { memory: 0.06, flash: 0.15 }
+export const asExpected = ({ sketch }: SketchSize): boolean => sketch === null
+  || (Math.abs(sketch.expected.memory / sketch.memory - 1) <= EXPECTED.memory && Math.abs(sketch.expected.flash / sketch.flash - 1) <= EXPECTED.flash)
 
 /** Random programs in another language on random readings, shared out over the demo robots, of which every `every`th runs; what differed. */
 export async function randomIn(target: () => Promise<Target>, count: number, ticks: number, every: number, tell: (text: string) => void): Promise<readonly string[]> {

@@ -11,7 +11,7 @@ import { dependable, taskTable } from './tasks'
 import { fuzzEdits } from './edits'
 import { PICTURE_NAMES, makePictures } from './pictures'
 import { fuzzLanguage } from './language'
-import { chipLine, demosIn, demosOnChip, randomIn } from './hardware'
+import { asExpected, chipLine, demoSketches, demosIn, demosOnChip, randomIn, sketchLine } from './hardware'
 import { cppHere } from './export/arduino'
 import { Interpreter } from './export/interpreter'
 import { loadPhysics } from '../core/physics'
@@ -110,7 +110,9 @@ const PROOFS: Readonly<Record<string, (count: number | null) => Promise<boolean>
     }
     const chip = await demosOnChip(10_000, tell)
     chip.forEach(h => say(chipLine(h)))
-    return right && chip.every(h => h.differs === null)
+    const sketches = await demoSketches(tell)
+    sketches.forEach(s => say(sketchLine(s)))
+    return right && chip.every(h => h.differs === null) && sketches.every(asExpected)
   },
   async kills(count) {
     const first = await killFirstStarts(count ?? 100, tell)

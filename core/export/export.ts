@@ -5,7 +5,9 @@ import { factsOf, type Robot, type RobotFacts, type Wiring } from '../robot'
 import { lineText } from './lines'
 import { Source } from './source'
 import * as arduino from './arduino'
+import type { Needs } from './arduino'
 import * as python from './micropython'
+import { needsOn, type Need } from './needs'
 import type { Missing, Parts } from './parts'
 
 /** Languages that programs are carried to. */
@@ -20,8 +22,8 @@ export interface ExportInputs { readonly text: string, readonly robot: Robot, re
 export type Absent = Missing & { readonly lines: readonly number[] }
 
 export type Exported =
-  /** What each file is called, and what stands in it. */
-  | { readonly ok: true, readonly files: Readonly<Record<string, string>>, readonly missing: readonly Absent[] }
+  /** What each file is called, and what stands in it; `needs`: what it takes of the board, as far as that is known; empty where it is not. */
+  | { readonly ok: true, readonly files: Readonly<Record<string, string>>, readonly missing: readonly Absent[], readonly needs: readonly Need[] }
   /** `diagnostics`: why the program cannot run; empty where it can and something else is in the way. */
   | { readonly ok: false, readonly says: string, readonly diagnostics: readonly Diagnostic[] }
 
@@ -32,6 +34,8 @@ interface Target {
   runtime(facts: RobotFacts, code: string): string
   /** What each file is called, and what stands in it. */
   files(robot: Robot, program: string, hardware: string, runtime: string): Readonly<Record<string, string>>
+  /** What its files need of the board; null where that is not known. */
+  needs(files: Readonly<Record<string, string>>): Needs | null
   /** How it gets onto a board, step by step, behind the wiring. */
   steps(robot: Robot): readonly string[]
   /** Which file is what. */
@@ -54,6 +58,7 @@ const TARGETS: Readonly<Record<Carried, Target>> = {
       'Copy the four `.py` files to it, with `mpremote cp *.py :` or the file view of an editor for MicroPython.',
       'Put the robot on a stand, its wheels in the air, and reset the board. `main.py` begins by itself; `Ctrl-C` on its serial line stops it and its motors.',
     ],
+    needs: () => null,
     about: '`program.py` is the program, a function for each rule; `hardware.py` says how its parts are connected; `mindpath.py` is what the words of the program mean.',
     notes: [['ColorChip(', `${WHITE_PAPER}: \`white\` in \`hardware.py\`.`], ['TextDisplay(', 'A display shows sixteen letters a line, and of a picture its name.']],
   },
@@ -68,6 +73,7 @@ const TARGETS: Readonly<Record<Carried, Target>> = {
       'Upload it, the battery of the motors off.',
       'Put the robot on a stand, its wheels in the air, and reset the board. It begins by itself; `s` on its serial line (115200 a second) stops it and its motors, `r` begins and ends a line for each tick.',
     ],
+    needs: arduino.needsOf,
     about: '`program.h` is the program, a function for each rule; `hardware.h` says how its parts are connected; `mindpath.h` is what the words of the program mean.',
     notes: [['ColorChip ', `${WHITE_PAPER}: \`WHITE\` in \`hardware.h\`.`], ['TEXT_ROOM', 'A note is cut behind 80 letters.']],
   },
@@ -90,14 +96,16 @@ export function exportTo(language: Carried, { text, robot, board, wiring, seed }
     const moved = (device: string): readonly number[] => program.motions.flatMap(m => m.actuators.includes(device) ? [program.steps[m.step]!.line] : [])
     const missing = absent.map((m): Absent => ({ ...m, lines: [...new Set([...source.linesWith(m.device), ...moved(m.device)])].sort((a, b) => a - b) }))
     const files = target.files(robot, made.program, hardware, target.runtime(facts, `${made.program}\n${hardware}`))
-    return { ok: true, missing, files: { ...files, 'wiring.svg': wiringPlan(robot, board, wiring), 'README.md': readme(target, made.title, { robot, board, wiring }, hardware, missing) } }
+    const own = target.needs(files)
+    const needs = own === null ? [] : needsOn(own, board)
+    return { ok: true, missing, needs, files: { ...files, 'wiring.svg': wiringPlan(robot, board, wiring), 'README.md': readme(target, made.title, { robot, board, wiring }, hardware, missing, needs) } }
   } catch (error) {
     if (error instanceof RangeError) return { ok: false, says: error.message, diagnostics: [] }
     throw error
   }
 }
 
-function readme(target: Target, title: string | null, { robot, board, wiring }: Pick<ExportInputs, 'robot' | 'board' | 'wiring'>, hardware: string, missing: readonly Absent[]): string {
+function readme(target: Target, title: string | null, { robot, board, wiring }: Pick<ExportInputs, 'robot' | 'board' | 'wiring'>, hardware: string, missing: readonly Absent[], needs: readonly Need[]): string {
   const rows = wiredPorts(robot, board, wiring).flatMap(({ fitted, wires }) => wires.map(w => `| ${fitted.port} | ${fitted.name} | ${w.line} | ${w.pin} | ${w.note} |`))
   const notes = checkWiring(robot, board, wiring).map(p => `- ${p.path.replace(/^wiring\.ports\.(\w+)\..*$/, 'Port $1')}: ${p.message}.`)
   const steps = [`Connect the parts as in \`wiring.svg\` and the table below. The board's pins take ${board.volts} V.`, ...target.steps(robot)]
@@ -109,5 +117,6 @@ function readme(target: Target, title: string | null, { robot, board, wiring }: 
     '## What is not as in the simulator', '',
     ...missing.map(m => `- ${m.device} (${lineText(m.lines)} of the program): ${m.why}. It reads nothing, and what it is told is not heard.`), ...notes,
     ...target.notes.flatMap(([part, note]) => hardware.includes(part) ? [`- ${note}`] : []), '- Numbers on the board have 32 bits: some seven figures.', '',
+    ...needs.length === 0 ? [] : ['## What it needs', '', ...needs.map(n => `- ${n.says}`), ''],
   ].join('\n')
 }

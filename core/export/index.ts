@@ -1,2 +1,3 @@
 export { CARRIED, exportTo, type Absent, type Carried, type Exported, type ExportInputs } from './export'
 export { lineText } from './lines'
+export type { Need } from './needs'

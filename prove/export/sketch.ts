@@ -4,20 +4,23 @@ import { tmpdir } from 'node:os'
 import { dirname, join, resolve } from 'node:path'
 import { exportTo } from '../../core/export'
 import { BOARDS, wiringOn, type Board } from '../../core/hardware'
-import type { Robot, Wiring } from '../../core/robot'
+import { needsOf, type Needs } from '../../core/export/arduino'
+import type { Robot } from '../../core/robot'
 import { CHIP_HEADERS, ran, sizeOf } from './arduino'
 
 /** Whole exported sketches with their drivers, compiled with the boards' own library, and run on a simulated board with things at its pins. */
 
 /** Where Debian's package keeps the boards' library. */
 const CORE = '/usr/share/arduino/hardware/arduino/avr'
-const FLAGS = [
-  '-mmcu=atmega328p', '-DF_CPU=16000000L', '-DARDUINO=10819', '-DARDUINO_ARCH_AVR', '-Os', '-ffunction-sections', '-fdata-sections', '-flto', '-fno-fat-lto-objects',
-  ...[`${CORE}/cores/arduino`, `${CORE}/variants/standard`, `${CORE}/libraries/Wire/src`, `${CORE}/libraries/Wire/src/utility`].map(path => `-I${path}`),
+const CHIPS: Readonly<Record<string, { readonly chip: string, readonly variant: string }>> = { atmega328p: { chip: 'atmega328p', variant: 'standard' }, atmega2560: { chip: 'atmega2560', variant: 'mega' } }
+const flagsFor = ({ name }: Board): readonly string[] => [
+  `-mmcu=${CHIPS[name]!.chip}`, '-DF_CPU=16000000L', '-DARDUINO=10819', '-DARDUINO_ARCH_AVR', '-Os', '-ffunction-sections', '-fdata-sections', '-flto', '-fno-fat-lto-objects',
+  ...[`${CORE}/cores/arduino`, `${CORE}/variants/${CHIPS[name]!.variant}`, `${CORE}/libraries/Wire/src`, `${CORE}/libraries/Wire/src/utility`].map(path => `-I${path}`),
 ]
 const CPP = ['-std=gnu++11', '-DDECIMAL_DIG=__DECIMAL_DIG__', '-fpermissive', '-fno-exceptions', '-fno-threadsafe-statics']
 
 export const ATMEGA: Board = BOARDS.find(b => b.name === 'atmega328p')!
+export const ATMEGA_LONG: Board = BOARDS.find(b => b.name === 'atmega2560')!
 
 /** What a pin did: its edges, its latest high time and period in microseconds, the share of the last 50 ms that it was high, and the bits that it was told as a data line. */
 export interface PinDid { readonly edges: number, readonly high: number, readonly period: number, readonly share: number, readonly duty: number, readonly level: number, readonly bits: string }
@@ -32,31 +35,42 @@ export interface BoardRan {
   readonly ahead: number | null
 }
 
+/** A sketch that was compiled: bytes that it takes, and those that were expected beforehand; devices that it is without. */
+export interface Sketch { readonly elf: string, readonly flash: number, readonly memory: number, readonly expected: Needs, readonly missing: readonly string[] }
+
 /** Compiles sketches and runs them. Throws Error with what a compiler said. */
 export class Bench {
   private readonly folder = mkdtempSync(join(tmpdir(), 'mindpath-sketch-'))
-  private readonly library: string
+  /** The boards' own library, for each board that was asked for. */
+  private readonly libraries = new Map<Board, string>()
 
   constructor() {
+    ran('gcc', ['-O2', '-Wall', '-Werror', CHIP_HEADERS, resolve('prove/export/chip/pins.c'), '-o', join(this.folder, 'pins'), '-lsimavr', '-lelf', '-lm'], 'what runs the board does not compile')
+  }
+
+  private libraryFor(board: Board): string {
+    const made = this.libraries.get(board)
+    if (made !== undefined) return made
     const objects: string[] = []
     const files = (folder: string, end: string): readonly string[] => readdirSync(folder).filter(f => f.endsWith(end)).map(f => join(folder, f))
     const compile = (command: string, flags: readonly string[], file: string): void => {
-      const object = join(this.folder, `${objects.length}.o`)
-      ran(command, [...FLAGS, '-w', ...flags, '-c', file, '-o', object], 'the boards\u2019 library does not compile')
+      const object = join(this.folder, `${board.name}-${objects.length}.o`)
+      ran(command, [...flagsFor(board), '-w', ...flags, '-c', file, '-o', object], 'the boards\u2019 library does not compile')
       objects.push(object)
     }
     for (const folder of [`${CORE}/cores/arduino`, `${CORE}/libraries/Wire/src/utility`]) files(folder, '.c').forEach(f => compile('avr-gcc', ['-std=gnu11'], f))
     files(`${CORE}/cores/arduino`, '.S').forEach(f => compile('avr-gcc', ['-x', 'assembler-with-cpp'], f))
     for (const folder of [`${CORE}/cores/arduino`, `${CORE}/libraries/Wire/src`]) files(folder, '.cpp').forEach(f => compile('avr-g++', CPP, f))
-    this.library = join(this.folder, 'core.a')
-    ran('avr-gcc-ar', ['rcs', this.library, ...objects], 'the boards\u2019 library is not put together')
-    ran('gcc', ['-O2', '-Wall', '-Werror', CHIP_HEADERS, resolve('prove/export/chip/pins.c'), '-o', join(this.folder, 'pins'), '-lsimavr', '-lelf', '-lm'], 'what runs the board does not compile')
+    const library = join(this.folder, `${board.name}.a`)
+    ran('avr-gcc-ar', ['rcs', library, ...objects], 'the boards\u2019 library is not put together')
+    this.libraries.set(board, library)
+    return library
   }
 
-  /** A program as a sketch; `wiring`: that which would do, where none is given. `whole`: links though it has no room on the chip. */
-  compile(text: string, robot: Robot, wiring: Wiring = wiringOn(robot, ATMEGA).wiring): { readonly elf: string, readonly flash: number, readonly memory: number } {
-    const made = exportTo('arduino', { text, robot, board: ATMEGA, wiring, seed: 1 })
-    if (!made.ok) throw new Error([made.says, ...made.diagnostics.map(d => d.message)].join('\n'))
+  /** A program as a sketch, wired as would do, though it may have no room on the board. Throws RangeError where it cannot be carried there. */
+  compile(text: string, robot: Robot, board: Board = ATMEGA): Sketch {
+    const made = exportTo('arduino', { text, robot, board, wiring: wiringOn(robot, board).wiring, seed: 1 })
+    if (!made.ok) throw new RangeError([made.says, ...made.diagnostics.map(d => d.message)].join('\n'))
     const folder = mkdtempSync(join(this.folder, 'sketch-'))
     for (const [name, file] of Object.entries(made.files)) {
       mkdirSync(dirname(join(folder, name)), { recursive: true })
@@ -64,8 +78,8 @@ export class Bench {
     }
     const elf = join(folder, 'sketch.elf')
     const room = ['-Wl,--defsym=__TEXT_REGION_LENGTH__=131072', '-Wl,--defsym=__DATA_REGION_LENGTH__=16384']
-    ran('avr-g++', [...FLAGS, ...CPP, '-Wall', '-Werror', '-Wl,--gc-sections', '-fuse-linker-plugin', ...room, '-x', 'c++', join(folder, robot.name, `${robot.name}.ino`), '-x', 'none', this.library, '-lm', '-o', elf], 'the sketch does not compile')
-    return { elf, ...sizeOf(elf) }
+    ran('avr-g++', [...flagsFor(board), ...CPP, '-Wall', '-Werror', '-Wl,--gc-sections', '-fuse-linker-plugin', ...room, '-x', 'c++', join(folder, robot.name, `${robot.name}.ino`), '-x', 'none', this.libraryFor(board), '-lm', '-o', elf], 'the sketch does not compile')
+    return { elf, ...sizeOf(elf), expected: needsOf(made.files), missing: made.missing.map(m => m.device) }
   }
 
   /** `connected`: what stands at its pins, as prove/export/chip/pins.c reads it. */
