@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process'
-import { cpSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { cpSync, existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, test, vi } from 'vitest'
@@ -353,7 +353,29 @@ describe('export', () => {
     await called('export', 'demo/projects/fetch-the-floats', '--to', 'micropython', '--board', 'esp32', '--out', `${out}.zip`)
     expect(strFromU8(unzipSync(readFileSync(`${out}.zip`))['hardware.py']!)).toContain('# How cuttle is connected to esp32')
   })
+  test('a program becomes a sketch in C++, and what it needs of the board is told', async () => {
+    const out = join(mkdtempSync(join(tmpdir(), 'mindpath-')), 'robot')
+    const { status, stdout } = await called('export', 'demo/projects/fetch-the-floats', '--to', 'arduino', '--out', out)
+    expect([status, stdout.split('\n')]).toEqual([0, [
+      `cuttle for atmega328p is in ${out}: cuttle/cuttle.ino, cuttle/program.h, cuttle/hardware.h, cuttle/mindpath.h, wiring.svg, README.md`,
+      expect.stringMatching(/^memory: about \d{4} of 2048 bytes, and some 300 for its calls: more than there is$/),
+      expect.stringMatching(/^flash: about \d{5} of 32256 bytes, give or take a tenth/),
+      'not there: cam (lines 15, 31, 32), no such board can have one',
+      'not there: display (line 49), there is no driver for a display by bus: write one in the shape of the others',
+      '',
+    ]])
+    const program = readFileSync(join(out, 'cuttle', 'program.h'), 'utf8')
+    expect(program).toContain('  // How near the sonar must hear it before the claw closes.\n  Number reach = 0.045;  // a dial: 4.5 cm')
+    expect(program).toContain('  MOVE(drive_29);\n  GO(mode_seek);')
+    expect(program).toContain('Number drive_29_amount() { return 20 * cm; }\nDriveBy drive_29(29, wheels, BACK, drive_29_amount);  // drive back 20 cm')
+    expect(program).not.toMatch(/^struct (light|sound)_device/m)
+    expect(readFileSync(join(out, 'cuttle', 'mindpath.h'), 'utf8')).not.toMatch(/^struct (Play|Draws|OverTime|Perform)\b/m)
+    // Two colour sensors of one address and one bus: it cannot be built, and nothing is written.
+    expect(await called('export', 'demo/projects/lids-home', '--to', 'arduino', '--out', `${out}-none`)).toMatchObject({ status: 2, stderr: expect.stringContaining('wiring.ports.P4: found nothing; eye is not connected') })
+    expect(existsSync(`${out}-none`)).toBe(false)
+  })
   test.each([
+    [['--to', 'arduino', '--board', 'rp2040'], /--board is rp2040, which is programmed in micropython; allowed with --to arduino is atmega328p, atmega2560/],
     [['--to', 'micropython', '--board', 'atmega328p'], /--board is atmega328p, which is programmed in arduino; allowed with --to micropython is rp2040, esp32/],
     [['--to', 'cobol'], /allowed|Allowed choices are micropython/],
     [['--to', 'micropython', '--program', 'nowhere.mindpath'], /cannot read nowhere\.mindpath/],

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import { readFolder } from '../../../cli/project'
 import { wiringOn } from '../../../core/hardware'
 import { readRobot, type Robot } from '../../../core/robot'
 import { ATMEGA, Bench, type BoardRan } from '../../../prove/export/sketch'
@@ -98,5 +99,12 @@ describe('a sketch on a simulated board', () => {
     expect(ticks[0]!.line).toMatch(/^tick \d+ \| - \| wheels .*\| wheels 2 0\.2 0\.2$/)
     expect(ran.said.at(-1)!.at).toBeLessThan(1.1)
     for (const port of ['A', 'B']) expect(ran.pins.get(ran.pin(port, 'power'))!.duty).toBe(0)
+  })
+  test.each(['kiss-the-fender', 'startle', 'sort-the-floats'])('what %s needs of a board is known beforehand: memory within 6 %%, flash within 15 %%', async (project) => {
+    const { documents, program } = await readFolder(`demo/projects/${project}`)
+    const read = readRobot(documents.robot)
+    const { expected, memory, flash } = bench.compile(program, read.ok ? read.value : robotOf('limpet'))
+    expect(Math.abs(expected.memory / memory - 1)).toBeLessThan(0.06)
+    expect(Math.abs(expected.flash / flash - 1)).toBeLessThan(0.15)
   })
 })
