@@ -10,11 +10,22 @@ const WORD = /[A-Za-z_]\w*/g
 export interface Grammar {
   /** What a block defines, of its text without remarks. */
   names(code: string): readonly string[]
-  /** A line without its remark. */
-  code(line: string): string
+  /** What a remark begins with. */
+  readonly remark: string
   /** What stands between blocks. */
   readonly between: string
 }
+
+/** Code without its remarks: what stands behind their sign in a text is none. */
+export const withoutRemarks = (code: string, sign: string): string => code.split('\n').map((line) => {
+  const at = withoutTexts(line).search(new RegExp(`(^|\\s)${sign} `))
+  return (at === -1 ? line : line.slice(0, at)).trimEnd()
+}).join('\n')
+
+/** Code without its remarks, and spaces in its texts: what stands in either names nothing. */
+export const bare = (code: string, sign: string): string => withoutTexts(withoutRemarks(code, sign))
+
+const withoutTexts = (code: string): string => code.replace(/"(?:[^"\\\n]|\\.)*"/g, text => `"${' '.repeat(text.length - 2)}"`)
 
 /** What may be drawn on: blocks with empty lines between, each with the remarks right above it. */
 export class Library {
@@ -50,5 +61,5 @@ export class Library {
     return this.pieces.filter(p => wanted.has(p)).map(p => p.text).join(this.grammar.between)
   }
 
-  private code(text: string): string { return text.split('\n').map(line => this.grammar.code(line)).join('\n') }
+  private code(text: string): string { return bare(text, this.grammar.remark) }
 }

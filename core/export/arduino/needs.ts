@@ -1,3 +1,5 @@
+import { withoutRemarks } from '../library'
+
 /**
  * What a sketch needs of a chip with 8 bits, worked out from its own text without a compiler. Sizes are those that avr-g++ gives to the runtime's
  * classes; `./mindpath prove hardware` holds the sums against what it makes of whole sketches (docs/hardware.md has how near they come).
@@ -35,7 +37,7 @@ const CODE = { base: 350, program: 0.838, hardware: 0.616, runtime: 0.366, bus: 
 
 export function needsOf(files: Readonly<Record<string, string>>): Needs {
   const file = (end: string): string => Object.entries(files).find(([name]) => name.endsWith(end))?.[1] ?? ''
-  const code = (end: string): string => file(end).replace(/\s*\/\/ .*$/gm, '')
+  const code = (end: string): string => withoutRemarks(file(end), '//')
   const [program, hardware, runtime] = [code('program.h'), code('hardware.h'), code('mindpath.h')]
   const lines = `${program}\n${hardware.slice(hardware.indexOf('Part* const parts[PARTS];'))}`.split('\n')
   const acting = Number(/#define ACTING (\d+)/.exec(program)?.[1] ?? 0)

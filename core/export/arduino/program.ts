@@ -3,6 +3,7 @@ import type { EveryTick, LaneData, ModeData, ProgramData, RuleData } from '../..
 import { RandomStream } from '../../random'
 import { findUnit } from '../../units'
 import { Called } from '../called'
+import { bare } from '../library'
 import { Source } from '../source'
 import { mayFail } from '../values'
 import { motionOf } from './motions'
@@ -87,7 +88,7 @@ class Writer {
     })
     const wheels = this.wheels()
     const code = [motions, lanes, everyTick, followed, screens, wheels.lines].flat().join('\n')
-    const used = called.keepDevices(facts, code.replace(/\/\/ .*$/gm, ''), 1)
+    const used = called.keepDevices(facts, bare(code, '//'), 1)
     const acting = used.filter(d => facts.actuators.some(a => a.name === d.name))
     const memories = this.memories()
     const reset = new Set(program.code.flatMap(op => op.op === 'reset' ? [called.readings.get(op.reading)!.device] : []))

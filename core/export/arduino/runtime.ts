@@ -27,7 +27,7 @@ function namesIn(line: string): readonly string[] {
 
 const CPP: Grammar = {
   names: code => code.split('\n').flatMap(namesIn),
-  code: line => line.replace(/(^|\s)\/\/ .*$/, '').trimEnd(),
+  remark: '//',
   between: '\n\n',
 }
 

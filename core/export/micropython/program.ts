@@ -2,6 +2,7 @@ import { driveOf, readingName, stepRobotOf, type DeviceFacts, type RobotFacts } 
 import type { EveryTick, LaneData, ModeData, ProgramData, RuleData } from '../../program'
 import { findUnit } from '../../units'
 import { Called } from '../called'
+import { bare } from '../library'
 import { Source } from '../source'
 import { motionOf } from './motions'
 import { driverLibrary, meaningLibrary } from './runtime'
@@ -82,7 +83,7 @@ class Writer {
     const colors = [...called.colors].map(([name, own]) => `${own} = ${float(program.colors.indexOf(name))}`)
     // What stands nowhere in it need not be there.
     const rest = [motions, lanes, everyTick, screens, this.wheels()].flat().join('\n')
-    const used = called.keepDevices(facts, rest.replace(/# .*$/gm, ''))
+    const used = called.keepDevices(facts, bare(rest, '#'))
     const sections: readonly (readonly string[])[] = [
       [
         `# ${program.title ?? 'A program'}, for ${facts.robot}. Made by Mindpath: change it there, or go on from here by hand.`,

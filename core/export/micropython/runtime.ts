@@ -11,7 +11,7 @@ import values from './meaning/values.py?raw'
 
 const PYTHON: Grammar = {
   names: code => [...code.matchAll(/^(?:(?:def|class) (\w+)|(\w+(?:, \w+)*) = )/gm)].flatMap(m => (m[1] ?? m[2]!).split(', ')),
-  code: line => line.replace(/(^|\s)# .*$/, ''),
+  remark: '#',
   between: '\n\n\n',
 }
 

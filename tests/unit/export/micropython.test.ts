@@ -3,7 +3,7 @@ import { beforeAll, describe, expect, test } from 'vitest'
 import { loadPhysics } from '../../../core/physics'
 import { difference } from '../../../prove/export/held-against'
 import { Interpreter } from '../../../prove/export/interpreter'
-import { randomExports } from '../../../prove/export/random'
+import { courseOf, randomExports } from '../../../prove/export/random'
 import { sampled } from '../../sample'
 import { readCourse, rulesOfMeaning, settingsOf } from '../course'
 import { compile, facts, factsFor, inputsOf, openDemo } from '../kit'
@@ -31,6 +31,11 @@ describe('a program carried to MicroPython does in every tick what it does here'
       return differs === null ? [] : [`${name}: ${differs}`]
     })
     expect(wrong).toEqual([])
+  })
+
+  test('what stands behind a sign of remarks in a text is no remark', () => {
+    const text = 'start\n  note "a # {sonar.distance} {wheels.travel}"\n'
+    expect(difference(interpreter, compile(text), facts, text, 1, courseOf(facts, 1, 3))).toBe(null)
   })
 
   test.each(['limpet', 'cuttle', 'winkle', 'heron'])('random programs on %s, on random readings', (robot) => {
