@@ -72,8 +72,11 @@ function ordered(board: Board, fitted: readonly Fitted[]): readonly Fitted[] {
 function tryAll(board: Board, fitted: readonly Fitted[]): { readonly ports: Readonly<Record<string, PortWiring>>, readonly deepest: number } | { readonly ports: null, readonly deepest: number } {
   const chosen: Chosen = { claims: [], ports: {}, addresses: new Set() }
   let [steps, deepest] = [0, 0]
-  // Of pins that are alike one need be tried; those that can do least come first.
-  const pins = [...board.pins].filter(p => p.reserved === null).sort((a, b) => a.can.length - b.can.length)
+  // Of pins that are alike one need be tried; those that can do least come first, and of these those beside the device's other pins.
+  const least = board.pins.filter(p => p.reserved === null).sort((a, b) => a.can.length - b.can.length)
+  const beside = (side: Pin['side']): readonly Pin[] => [...least].sort((a, b) => a.can.length - b.can.length || Number(b.side === side) - Number(a.side === side))
+  const pins = { none: least, left: beside('left'), right: beside('right') }
+  const sideOf = new Map(board.pins.map(p => [p.name, p.side]))
 
   function place(i: number): boolean {
     deepest = Math.max(deepest, i)
@@ -101,7 +104,8 @@ function tryAll(board: Board, fitted: readonly Fitted[]): { readonly ports: Read
       return place(i + 1)
     }
     const tried = new Set<string>()
-    for (const pin of pins) {
+    const [first] = Object.values(at)
+    for (const pin of pins[first === undefined ? 'none' : sideOf.get(first)!]) {
       if (tried.has(likeness(pin))) continue
       if (++steps > STEPS) return false
       const claim: Claim = { user: name, line, pin }

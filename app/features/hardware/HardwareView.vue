@@ -55,7 +55,7 @@ const print = (): void => globalThis.print()
         <p v-if="store.board.language === 'firmata'" class="about">This board only reads and obeys. Programs go to {{ BOARDS.filter(b => b.language !== 'firmata').map(b => b.name).join(', ') }}.</p>
         <p v-else-if="trouble !== null" class="about bad">✕ it could not be made: {{ trouble }}</p>
         <p v-else-if="made === null" class="about">Being made…</p>
-        <p v-else-if="made.says !== null" class="about bad">✕ {{ made.says }}</p>
+        <p v-else-if="made.says !== null" class="about bad">✕ {{ errors.length + unread.length > 0 ? 'not before what is in the way of the wiring is gone' : made.says }}</p>
         <template v-else>
           <p class="about">In {{ LANGUAGE_TITLES[store.board.language] }}: a function for each rule, with what it needs, how it is wired and how to put it there.</p>
           <div class="do"><KeyButton keys="M" says="One zip: program, runtime, drivers, plan, how to flash" @click="saveSource">Save it</KeyButton></div>

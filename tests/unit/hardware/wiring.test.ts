@@ -82,6 +82,15 @@ describe('what would do', () => {
     expect(connectedBy(LIMPET, on, other, sonar!, 'trigger and echo')).toEqual(wiring.ports['P2'])
     expect([wiringOn(LIMPET, on).own, wiringOn({ ...LIMPET, wiring: other }, on), wiringOn({ ...LIMPET, wiring: other }, board('esp32')).own]).toEqual([false, { wiring: other, leftOut: [], own: true }, false])
   })
+  test('keeps the lines of a part on one side of the board where there is room', () => {
+    const on = board('atmega2560')
+    const robot = robotOf(documentOf('limpet-watch.json'))
+    const { wiring, leftOut } = suggestWiring(robot, on)
+    expect(leftOut).toEqual([])
+    const across = Object.entries(wiring.ports).filter(([, { pins }]) => new Set(Object.values(pins).map(pin => on.pins.find(p => p.name === pin)!.side)).size > 1).map(([port]) => port)
+    // The sonar's trigger is chosen first; of the pins that can be its echo, those on that side can do more.
+    expect(across).toEqual(['P2'])
+  })
   test('leaves out no more than it must: a third motor with an encoder has no pin that counts edges', () => {
     const document = documentOf('limpet.json') as { devices: object[] }
     const robot = robotOf({ ...document, devices: [{ name: 'winch', kind: 'motor', port: 'C', mount: { up: '5 cm' } }] })
