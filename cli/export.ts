@@ -43,6 +43,6 @@ async function exportProject(path: string, options: Options): Promise<void> {
   process.stdout.write([
     `${robot.name} for ${board.name} is in ${options.out}: ${files.map(([name]) => name).join(', ')}`,
     ...made.needs.map(n => n.says),
-    ...made.missing.map(m => `not there: ${m.device} (${lineText(m.lines)}), ${m.why}`),
+    ...made.differs.map(d => `${d.absent ? 'not there' : 'differs'}: ${d.device} (${lineText(d.lines)}), ${d.says}`),
   ].join('\n') + '\n')
 }

@@ -2,13 +2,14 @@ import { checkWiring, wiredPorts, wiringPlan, type Board } from '../hardware'
 import { checkProgram, compileProgram, type Diagnostic } from '../language'
 import type { ProgramData } from '../program'
 import { factsOf, type Robot, type RobotFacts, type Wiring } from '../robot'
+import { differences, lookTime, type Difference } from './differs'
 import { lineText } from './lines'
 import { Source } from './source'
 import * as arduino from './arduino'
 import type { Needs } from './arduino'
 import * as python from './micropython'
 import { needsOn, type Need } from './needs'
-import type { Missing, Parts } from './parts'
+import type { Parts } from './parts'
 
 /** Languages that programs are carried to. */
 export type Carried = 'micropython' | 'arduino'
@@ -18,12 +19,9 @@ export const CARRIED: readonly Carried[] = ['micropython', 'arduino']
 /** What an export is made of; all of it has been read. `seed`: what the program draws by. */
 export interface ExportInputs { readonly text: string, readonly robot: Robot, readonly board: Board, readonly wiring: Wiring, readonly seed: number }
 
-/** What the program has to do with and the board has not: why, and in which lines. */
-export type Absent = Missing & { readonly lines: readonly number[] }
-
 export type Exported =
   /** What each file is called, and what stands in it; `needs`: what it takes of the board, as far as that is known; empty where it is not. */
-  | { readonly ok: true, readonly files: Readonly<Record<string, string>>, readonly missing: readonly Absent[], readonly needs: readonly Need[] }
+  | { readonly ok: true, readonly files: Readonly<Record<string, string>>, readonly differs: readonly Difference[], readonly needs: readonly Need[] }
   /** `diagnostics`: why the program cannot run; empty where it can and something else is in the way. */
   | { readonly ok: false, readonly says: string, readonly diagnostics: readonly Diagnostic[] }
 
@@ -90,24 +88,20 @@ export function exportTo(language: Carried, { text, robot, board, wiring, seed }
   try {
     const program = compileProgram(analysis)
     const made = target.write(program, facts, text, seed)
-    const { hardware, missing: absent } = target.parts(robot, facts, board, wiring, made.devices)
+    const { hardware, missing } = target.parts(robot, facts, board, wiring, made.devices)
     const source = new Source(text)
-    // Where it is named, and where a step moves it without its name.
-    const moved = (device: string): readonly number[] => program.motions.flatMap(m => m.actuators.includes(device) ? [program.steps[m.step]!.line] : [])
-    const missing = absent.map((m): Absent => ({ ...m, lines: [...new Set([...source.linesWith(m.device), ...moved(m.device)])].sort((a, b) => a - b) }))
+    const differs = differences(program, source, robot, board, wiring, missing)
     const files = target.files(robot, made.program, hardware, target.runtime(facts, `${made.program}\n${hardware}`))
-    const own = target.needs(files)
-    const needs = own === null ? [] : needsOn(own, board)
-    return { ok: true, missing, needs, files: { ...files, 'wiring.svg': wiringPlan(robot, board, wiring), 'README.md': readme(target, made.title, { robot, board, wiring }, hardware, missing, needs) } }
+    const needs = needsOn(target.needs(files), board, lookTime(facts, wiring, new Set([...made.devices.keys()].filter(d => !missing.some(m => m.device === d)))), facts.tick)
+    return { ok: true, differs, needs, files: { ...files, 'wiring.svg': wiringPlan(robot, board, wiring), 'README.md': readme(target, made.title, { robot, board, wiring }, hardware, differs, needs) } }
   } catch (error) {
     if (error instanceof RangeError) return { ok: false, says: error.message, diagnostics: [] }
     throw error
   }
 }
 
-function readme(target: Target, title: string | null, { robot, board, wiring }: Pick<ExportInputs, 'robot' | 'board' | 'wiring'>, hardware: string, missing: readonly Absent[], needs: readonly Need[]): string {
+function readme(target: Target, title: string | null, { robot, board, wiring }: Pick<ExportInputs, 'robot' | 'board' | 'wiring'>, hardware: string, differs: readonly Difference[], needs: readonly Need[]): string {
   const rows = wiredPorts(robot, board, wiring).flatMap(({ fitted, wires }) => wires.map(w => `| ${fitted.port} | ${fitted.name} | ${w.line} | ${w.pin} | ${w.note} |`))
-  const notes = checkWiring(robot, board, wiring).map(p => `- ${p.path.replace(/^wiring\.ports\.(\w+)\..*$/, 'Port $1')}: ${p.message}.`)
   const steps = [`Connect the parts as in \`wiring.svg\` and the table below. The board's pins take ${board.volts} V.`, ...target.steps(robot)]
   return [
     `# ${title ?? 'A program'} for ${robot.name}, on ${board.name}`, '', `Made by Mindpath. ${target.about} Everything is in metres, seconds and radians.`, '',
@@ -115,8 +109,9 @@ function readme(target: Target, title: string | null, { robot, board, wiring }: 
     'A wheel that turns the wrong way: swap the two wires of its motor. One that runs away: swap `a` and `b` of its encoder.', '',
     '## What goes where', '', '| Port | What | Line | Pin | |', '| --- | --- | --- | --- | --- |', ...rows, '',
     '## What is not as in the simulator', '',
-    ...missing.map(m => `- ${m.device} (${lineText(m.lines)} of the program): ${m.why}. It reads nothing, and what it is told is not heard.`), ...notes,
-    ...target.notes.flatMap(([part, note]) => hardware.includes(part) ? [`- ${note}`] : []), '- Numbers on the board have 32 bits: some seven figures.', '',
-    ...needs.length === 0 ? [] : ['## What it needs', '', ...needs.map(n => `- ${n.says}`), ''],
+    ...differs.map(d => `- ${d.device} (${lineText(d.lines)} of the program): ${d.says}.${d.absent ? ' It reads nothing, and what it is told is not heard.' : ''}`),
+    ...target.notes.flatMap(([part, note]) => hardware.includes(part) ? [`- ${note}`] : []), '- Numbers on the board have 32 bits: some seven figures.',
+    '- Wheels, grip, noise and light are those of your robot and room: where a threshold is near, try others.', '',
+    '## What it needs', '', ...needs.map(n => `- ${n.says}`), '',
   ].join('\n')
 }

@@ -79,7 +79,7 @@ export class Bench {
     const elf = join(folder, 'sketch.elf')
     const room = ['-Wl,--defsym=__TEXT_REGION_LENGTH__=131072', '-Wl,--defsym=__DATA_REGION_LENGTH__=16384']
     ran('avr-g++', [...flagsFor(board), ...CPP, '-Wall', '-Werror', '-Wl,--gc-sections', '-fuse-linker-plugin', ...room, '-x', 'c++', join(folder, robot.name, `${robot.name}.ino`), '-x', 'none', this.libraryFor(board), '-lm', '-o', elf], 'the sketch does not compile')
-    return { elf, ...sizeOf(elf), expected: needsOf(made.files), missing: made.missing.map(m => m.device) }
+    return { elf, ...sizeOf(elf), expected: needsOf(made.files), missing: made.differs.flatMap(d => d.absent ? [d.device] : []) }
   }
 
   /** `connected`: what stands at its pins, as prove/export/chip/pins.c reads it. */

@@ -78,6 +78,7 @@ describe('the Hardware view', () => {
   test('hands over the program for a board by a key, in what that is programmed in, and says which of its lines have nothing there', async () => {
     const saved = async (): Promise<Record<string, Uint8Array>> => unzipSync(Buffer.from(await savedFile(page, () => page.keyboard.press('m')), 'base64'))
     await until(page, hasText('.carried', 'In C++: a function for each rule'))
+    expect(await page.$$eval('.carried .said li', all => all.map(e => e.textContent))).toEqual([expect.stringMatching(/^●memory: about 1\d{3} of 2048 bytes/), expect.stringMatching(/^●flash: /), '●time: looks take about 0.4 ms of a tick of 20 ms'])
     const sketch = await saved()
     expect(Object.keys(sketch).sort()).toEqual(['README.md', 'limpet/hardware.h', 'limpet/limpet.ino', 'limpet/mindpath.h', 'limpet/program.h', 'wiring.svg'])
     expect(strFromU8(sketch['limpet/program.h']!)).toContain('bool when_0() { return sonar.distance < my.near; }')
@@ -85,16 +86,18 @@ describe('the Hardware view', () => {
     await until(page, hasText('.carried', 'Programs go to atmega328p, atmega2560, rp2040, esp32.'))
     await board('rp2040')
     await until(page, hasText('.carried', 'In MicroPython: a function for each rule'))
-    expect(await page.$('.carried .said')).toBe(null)
+    expect(await page.$('.carried .said .note')).toBe(null)
     const files = await saved()
     expect(Object.keys(files).sort()).toEqual(['README.md', 'hardware.py', 'main.py', 'mindpath.py', 'program.py', 'wiring.svg'])
     expect(strFromU8(files['program.py']!)).toContain('def when_0():\n    return sonar.distance < my.near')
     await go(page, `${inject('address')}/projects/${await copyOf(inject('address'), 'Fetch the floats')}/hardware`)
     await page.waitForSelector('.plan svg')
     await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.boards .v-list-item')].find(e => e.textContent?.startsWith('rp2040') === true)!.click() })
-    await page.waitForSelector('.carried .said')
-    expect(await page.$$eval('.carried .said li', all => all.map(e => e.textContent))).toEqual([
+    await page.waitForSelector('.carried .said .note')
+    expect(await page.$$eval('.carried .said .note', all => all.map(e => e.textContent))).toEqual([
       expect.stringContaining('cam (lines 15, 31, 32): no such board can have one'),
+      expect.stringContaining('lift (lines 13, 21, 36, 44): that it is blocked is not known'),
+      expect.stringContaining('claw (lines 12, 25, 26, 28, 45): that it is blocked, and so whether it holds anything, is not known'),
     ])
   })
 })

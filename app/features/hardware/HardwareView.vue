@@ -59,9 +59,9 @@ const print = (): void => globalThis.print()
         <template v-else>
           <p class="about">In {{ LANGUAGE_TITLES[store.board.language] }}: a function for each rule, with what it needs, how it is wired and how to put it there.</p>
           <div class="do"><KeyButton keys="M" says="One zip: program, runtime, drivers, plan, how to flash" @click="saveSource">Save it</KeyButton></div>
-          <ul v-if="made.missing.length + made.needs.length > 0" class="said">
+          <ul class="said">
             <li v-for="n in made.needs" :key="n.says" :class="{ note: !n.enough }"><span aria-hidden="true">{{ n.enough ? '●' : '△' }}</span><span>{{ n.says }}</span></li>
-            <li v-for="m in made.missing" :key="m.device" class="note"><span aria-hidden="true">△</span><span><b>{{ m.device }}</b> ({{ lineText(m.lines) }}): {{ m.why }}</span></li>
+            <li v-for="d in made.differs" :key="d.device + d.says" class="note"><span aria-hidden="true">△</span><span><b>{{ d.device }}</b> ({{ lineText(d.lines) }}): {{ d.says }}</span></li>
           </ul>
         </template>
       </section>

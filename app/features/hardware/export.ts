@@ -1,11 +1,11 @@
 import { watchDebounced } from '@vueuse/core'
 import { onScopeDispose, ref, shallowRef } from 'vue'
-import type { Absent, Need } from '~~/core/export'
+import type { Difference, Need } from '~~/core/export'
 import type { Wiring } from '~~/core/robot'
 
 export interface ToExport { readonly ask: number, readonly text: string, readonly robot: unknown, readonly board: string, readonly wiring: Wiring }
 /** `says`: why there is nothing to carry; null where there is. */
-export interface FromExport { readonly ask: number, readonly says: string | null, readonly zip: Uint8Array<ArrayBuffer> | null, readonly missing: readonly Absent[], readonly needs: readonly Need[] }
+export interface FromExport { readonly ask: number, readonly says: string | null, readonly zip: Uint8Array<ArrayBuffer> | null, readonly differs: readonly Difference[], readonly needs: readonly Need[] }
 
 /** Source for a board, made anew whenever what it is made of has changed; `of` is null where the board is not one that takes it. */
 export function useExport(of: () => Omit<ToExport, 'ask'> | null) {

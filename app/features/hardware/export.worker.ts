@@ -9,8 +9,8 @@ self.onmessage = ({ data: { ask, text, robot, board: name, wiring } }: MessageEv
   const post = (message: FromExport): void => { (self as unknown as { postMessage(m: FromExport): void }).postMessage(message) }
   const read = readRobot(robot)
   const board = BOARDS.find(b => b.name === name)
-  if (!read.ok || board === undefined || board.language === 'firmata') return post({ ask, says: 'the robot has something wrong', zip: null, missing: [], needs: [] })
+  if (!read.ok || board === undefined || board.language === 'firmata') return post({ ask, says: 'the robot has something wrong', zip: null, differs: [], needs: [] })
   const made = exportTo(board.language, { text, robot: read.value, board, wiring, seed: 1 })
-  if (made.ok) post({ ask, says: null, zip: zipOf(made.files), missing: made.missing, needs: made.needs })
-  else post({ ask, says: made.diagnostics.length > 0 ? `${made.says}: ${made.diagnostics.find(d => d.severity === 'error')!.message}` : made.says, zip: null, missing: [], needs: [] })
+  if (made.ok) post({ ask, says: null, zip: zipOf(made.files), differs: made.differs, needs: made.needs })
+  else post({ ask, says: made.diagnostics.length > 0 ? `${made.says}: ${made.diagnostics.find(d => d.severity === 'error')!.message}` : made.says, zip: null, differs: [], needs: [] })
 }

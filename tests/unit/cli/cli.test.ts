@@ -329,7 +329,7 @@ describe('wiring', () => {
     expect(status).toBe(1)
     expect(stdout).toMatch(/^limpet on atmega328p \(ATmega328P\), as the robot says\n/)
     expect(stdout).toContain('error: wiring.ports.P4.pins.signal: found D0; D0 is left alone: serial line from the computer')
-    expect(await called('wiring', project, '--board', 'toaster')).toMatchObject({ status: 2, stderr: expect.stringContaining('known are atmega328p, rp2040, esp32, firmata') })
+    expect(await called('wiring', project, '--board', 'toaster')).toMatchObject({ status: 2, stderr: expect.stringContaining('known are atmega328p, atmega2560, rp2040, esp32, firmata') })
   })
 })
 
@@ -339,7 +339,10 @@ describe('export', () => {
     const { status, stdout } = await called('export', 'demo/projects/fetch-the-floats', '--to', 'micropython', '--out', out)
     expect([status, stdout.split('\n')]).toEqual([0, [
       `cuttle for rp2040 is in ${out}: main.py, program.py, hardware.py, mindpath.py, wiring.svg, README.md`,
+      'time: looks take about 3.9 ms of a tick of 20 ms',
       'not there: cam (lines 15, 31, 32), no such board can have one',
+      'differs: lift (lines 13, 21, 36, 44), that it is blocked is not known: its reading is where it was told to be',
+      'differs: claw (lines 12, 25, 26, 28, 45), that it is blocked, and so whether it holds anything, is not known',
       '',
     ]])
     const program = readFileSync(join(out, 'program.py'), 'utf8')
@@ -360,8 +363,11 @@ describe('export', () => {
       `cuttle for atmega328p is in ${out}: cuttle/cuttle.ino, cuttle/program.h, cuttle/hardware.h, cuttle/mindpath.h, wiring.svg, README.md`,
       expect.stringMatching(/^memory: about \d{4} of 2048 bytes, and some 300 for its calls: more than there is$/),
       expect.stringMatching(/^flash: about \d{5} of 32256 bytes, give or take a tenth/),
+      'time: looks take about 0.6 ms of a tick of 20 ms',
       'not there: cam (lines 15, 31, 32), no such board can have one',
       'not there: display (line 49), there is no driver for a display by bus: write one in the shape of the others',
+      'differs: lift (lines 13, 21, 36, 44), that it is blocked is not known: its reading is where it was told to be',
+      'differs: claw (lines 12, 25, 26, 28, 45), that it is blocked, and so whether it holds anything, is not known',
       '',
     ]])
     const program = readFileSync(join(out, 'cuttle', 'program.h'), 'utf8')
