@@ -8,6 +8,7 @@ import { factsOf, readRobot, type RobotFacts } from '../core/robot'
 import { openRun } from '../core/simulation'
 import { DEFAULT_LIMIT } from '../core/task'
 import type { VmInput } from '../core/vm'
+import { CALLS } from '../core/export'
 import { Chip, cppNarrow } from './export/arduino'
 import { difference, firstDifference, ranHere } from './export/held-against'
 import { randomExports } from './export/random'
@@ -120,7 +121,7 @@ export async function demoSketches(tell: (text: string) => void): Promise<readon
       let size: SketchSize
       try {
         const sketch = bench.compile(program, read.value, board)
-        size = { project, board: board.name, sketch, why: '', room: sketch.flash <= board.flash && sketch.memory <= board.memory }
+        size = { project, board: board.name, sketch, why: '', room: sketch.flash <= board.flash && sketch.memory + CALLS <= board.memory }
       } catch (error) {
         if (!(error instanceof RangeError)) throw error
         size = { project, board: board.name, sketch: null, why: error.message, room: false }
@@ -135,6 +136,22 @@ export async function demoSketches(tell: (text: string) => void): Promise<readon
 
 export const sketchLine = ({ project, board, sketch, why, room }: SketchSize): string => sketch === null ? `${project} on ${board}: ${why}`
   : `${project} on ${board}: ${sketch.flash} bytes of flash (${sketch.expected.flash} expected), ${sketch.memory} of memory (${sketch.expected.memory} expected)${room ? '' : ': no room'}${sketch.missing.length === 0 ? '' : `, without ${sketch.missing.join(', ')}`}`
+
+/** docs/hardware.md with its tables of what a chip did, and of what sketches take. */
+export function withChip(page: string, chip: readonly HeldOnChip[], sketches: readonly SketchSize[]): string {
+  const number = (x: number): string => Math.round(x).toLocaleString('en')
+  const ran = chip.map(h => `| ${h.project} | ${number(h.ticks)} | ${h.differs === null ? 'in each' : h.differs} | ${h.asHere === h.ticks ? 'in each' : `in ${number(h.asHere)}`} | ${number(h.mean)} | ${number(h.longest)} | ${number(h.flash)} | ${number(h.memory)}, ${number(h.stack)} |`)
+  const taken = sketches.map(({ project, board, sketch, why, room }) => `| ${project} | ${board} | ${sketch === null
+    ? `cannot be wired: ${why.replace(/^.*; /, '')} | | |`
+    : `${number(sketch.flash)} (${number(sketch.expected.flash)}) | ${number(sketch.memory)} (${number(sketch.expected.memory)}) | ${[...room ? [] : ['**no room**'], ...sketch.missing.length === 0 ? [] : [`without ${sketch.missing.join(', ')}`]].join('; ')} |`}`)
+  const table = (name: string, head: readonly string[], rows: readonly string[]): readonly [RegExp, string] => [
+    new RegExp(`<!-- ${name} -->[^]*<!-- /${name} -->`), [`<!-- ${name} -->`, `| ${head.join(' | ')} |`, `|${' --- |'.repeat(head.length)}`, ...rows, `<!-- /${name} -->`].join('\n'),
+  ]
+  return [
+    table('chip', ['program', 'ticks', 'equal to 32 bits', 'equal to 64', 'cycles a tick', 'at most', 'bytes of flash', 'of memory, on the stack'], ran),
+    table('sketches', ['sketch', 'board', 'bytes of flash', 'of memory', ' '], taken),
+  ].reduce((text, [place, rows]) => text.replace(place, () => rows), page)
+}
 
 /** How far what is expected of a sketch may be from what a compiler makes of it, as a share. */
 const EXPECTED = { memory: 0.06, flash: 0.15 }

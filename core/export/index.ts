@@ -1,4 +1,4 @@
 export { CARRIED, exportTo, type Carried, type Exported, type ExportInputs } from './export'
 export type { Difference } from './differs'
 export { lineText } from './lines'
-export type { Need } from './needs'
+export { CALLS, type Need } from './needs'

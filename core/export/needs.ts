@@ -2,7 +2,7 @@ import type { Board } from '../hardware'
 import type { Needs } from './arduino'
 
 /** Bytes that a program's calls need on the stack while it runs (docs/hardware.md has what those of the demo projects do). */
-const CALLS = 300
+export const CALLS = 300
 
 /** What a program needs of something that a board has, in words, and whether there is enough of it. */
 export interface Need { readonly says: string, readonly enough: boolean }
