@@ -8,13 +8,21 @@ import type { Words } from './values'
 export interface Taken {
   /** Words that nothing of a program may be called. */
   readonly keywords: readonly string[]
+  /** Nothing may be called in capitals alone. */
+  readonly noCapitals?: boolean
   /** Names of the runtime, besides. */
   readonly runtime: readonly string[]
   /** What every device has already. */
   readonly ofDevices: readonly string[]
-  /** Units whose names are taken: what they are called then. */
-  readonly units: Readonly<Record<string, string>>
 }
+
+/** Units whose names no language takes, or every one has for something else. */
+const UNIT_NAMES: Readonly<Record<string, string>> = {
+  '%': 'percent', 'cm/s': 'cm_s', 'mm/s': 'mm_s', 'm/s': 'm_s', 'in/s': 'in_s', 'deg/s': 'deg_s', 'turn/s': 'turn_s', 'in': 'inch', 'm': 'metre', 's': 'second', 'min': 'minute',
+}
+
+/** Steps that move the wheels. */
+export const WHEEL_STEPS = ['drive', 'turn', 'turnTo', 'wheels', 'halt', 'coast']
 
 /** Steps whose names are not those of their forms. */
 const STEP_NAMES: Readonly<Record<string, string>> = { turnTo: 'turn_to', runBy: 'run_by', moveBy: 'move_by', lightState: 'light', showPicture: 'show_picture', clearLine: 'clear_line' }
@@ -37,16 +45,16 @@ export class Called {
   namesColors = false
   private readonly remarked = new Set<number>()
 
-  constructor(private readonly program: ProgramData, facts: RobotFacts, readonly source: Source, private readonly taken: Taken) {
+  constructor(private readonly program: ProgramData, facts: RobotFacts, readonly source: Source, taken: Taken) {
     const numbered = [...program.rules.flatMap(r => ['when', 'until', 'does', 'rule', 'anew'].map(w => `${w}_${r.number}`)), ...program.lanes.flatMap((_, i) => [`lane_${i}`, `start_${i}`])]
-    const names = this.names = new Names([...taken.keywords, ...taken.runtime, ...numbered, 'every_tick', 'value', 'COLORS'])
+    const names = this.names = new Names([...taken.keywords, ...taken.runtime, ...numbered, 'every_tick', 'value', 'COLORS'], taken.noCapitals)
     for (const d of facts.devices) {
       const device = names.make(d.name)
       this.devices.set(d.name, device)
-      const attributes = new Names(taken.ofDevices)
+      const attributes = new Names(taken.ofDevices, taken.noCapitals)
       d.readings.forEach((r, index) => this.readings.set(readingName(d, r), { device, attribute: r.name.startsWith('_') ? r.name : attributes.make(r.of === null ? r.name : `${r.name} ${r.of}`), index }))
     }
-    const own = new Names(taken.keywords)
+    const own = new Names(taken.keywords, taken.noCapitals)
     this.mine = new Map([...cellNames(program)].map(([cell, name]) => [cell, own.make(name)]))
     for (const what of program.everyTick) if (what.does !== 'let') this.followed.set(what.cell, names.make(`${what.does}_1`))
     this.motions = program.motions.map(m => names.make(`${STEP_NAMES[m.form] ?? m.form}_${program.steps[m.step]!.line}`))
@@ -72,7 +80,7 @@ export class Called {
       timer: cell => this.timer(cell),
       device: name => this.devices.get(name)!,
       reading: (name) => { const { device, attribute } = this.readings.get(name)!; return `${device}.${attribute}` },
-      unit: name => this.kept(this.units, name, this.taken.units[name] ?? name),
+      unit: name => this.kept(this.units, name, UNIT_NAMES[name] ?? name),
       color: name => this.kept(this.colors, name, name),
       colorNames: () => { this.namesColors = true },
       line: step => this.program.steps[step]?.line ?? 0,

@@ -10,6 +10,7 @@ import type { Needs } from './arduino'
 import * as python from './micropython'
 import { needsOn, type Need } from './needs'
 import type { Parts } from './parts'
+import type { WrittenProgram } from './written'
 
 /** Languages that programs are carried to. */
 export type Carried = 'micropython' | 'arduino'
@@ -27,7 +28,7 @@ export type Exported =
 
 /** What a language makes of a program, and of a robot's parts. */
 interface Target {
-  write(program: ProgramData, facts: RobotFacts, text: string, seed: number): { readonly title: string | null, readonly program: string, readonly devices: ReadonlyMap<string, string> }
+  write(program: ProgramData, facts: RobotFacts, text: string, seed: number): WrittenProgram
   parts(robot: Robot, facts: RobotFacts, board: Board, wiring: Wiring, names: ReadonlyMap<string, string>): Parts
   runtime(facts: RobotFacts, code: string): string
   /** What each file is called, and what stands in it. */

@@ -1,15 +1,15 @@
 import type { ProgramData, Value } from '../program'
 
-/** Gives names of a program such as another language takes, each once. `taken`: words that it keeps for itself. */
+/** Gives names of a program such as another language takes, each once. `taken`: words that it keeps for itself; `noCapitals`: and all names in capitals alone. */
 export class Names {
   private readonly used: Set<string>
 
-  constructor(taken: Iterable<string>) { this.used = new Set(taken) }
+  constructor(taken: Iterable<string>, private readonly noCapitals = false) { this.used = new Set(taken) }
 
   /** One that nothing else has: as it is wished, or that with a sign or a number behind. */
   make(wish: string): string {
     const plain = wish.replace(/[^A-Za-z0-9_]+/g, '_').replace(/^_+|_+$/g, '').replace(/^(?=\d)/, 'n')
-    const base = plain === '' ? 'it' : plain
+    const base = plain === '' ? 'it' : this.noCapitals && plain === plain.toUpperCase() ? plain.toLowerCase() : plain
     let name = base
     for (let i = 2; this.used.has(name); i++) name = `${base}_${i}`
     this.used.add(name)

@@ -94,7 +94,8 @@ h3 .small { font-weight: 400; }
 .line:has(.v-select + .v-select) { grid-template-columns: 84px 1fr 92px; }
 .line.point { grid-template-columns: 84px 84px 1fr 28px; }
 .more { justify-self: start; }
-.label { color: var(--muted); font-size: 13px; }
+.label, :deep(.v-checkbox .v-label) { font-size: 13px; }
+.label { color: var(--muted); }
 .says { margin: 0 0 3px 92px; line-height: 1.3; }
 .none { margin: 0; }
 .wrong { color: var(--error); font-size: 12.5px; font-weight: 600; margin: 3px 0 0; line-height: 1.3; overflow-wrap: anywhere; }

@@ -1,3 +1,3 @@
-export { runtimeFor, toArduino, type CppProgram } from './program'
+export { runtimeFor, toArduino } from './program'
 export { partsIn } from './parts'
 export { needsOf, type Needs } from './needs'

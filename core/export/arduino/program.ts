@@ -2,38 +2,29 @@ import { driveOf, readingName, stepRobotOf, type DeviceFacts, type RobotFacts } 
 import type { EveryTick, LaneData, ModeData, ProgramData, RuleData } from '../../program'
 import { RandomStream } from '../../random'
 import { findUnit } from '../../units'
-import { Called } from '../called'
+import { Called, WHEEL_STEPS } from '../called'
 import { bare } from '../library'
 import { Source } from '../source'
 import { mayFail } from '../values'
+import type { WrittenProgram } from '../written'
 import { motionOf } from './motions'
 import { driverLibrary, meaningLibrary } from './runtime'
 import { Steps, indented } from './steps'
 import { CppValues, float, quoted } from './values'
 
-/** Words of C++ and of the boards' own library that nothing else may be called; names in capitals are all theirs. */
+/** Words of C++ and of the boards' own library that nothing else may be called; names in capitals are the chips' own. */
 const KEYWORDS = ('alignas alignof and and_eq asm auto bitand bitor bool break case catch char class compl const const_cast constexpr continue decltype default delete do double dynamic_cast else enum explicit '
   + 'export extern false float for friend goto if inline int long mutable namespace new noexcept not not_eq nullptr operator or or_eq private protected public register reinterpret_cast return short signed sizeof '
   + 'static static_assert static_cast struct switch template this throw true try typedef typeid typename union unsigned using virtual void volatile wchar_t while xor xor_eq '
   + 'abs acos asin atan atan2 bit bitClear bitRead bitSet bitWrite boolean byte ceil constrain cos delay degrees fabs floor fmax fmin highByte index init interrupts isnan isinf log lowByte loop ltoa main map max micros '
   + 'millis min noInterrupts noTone pow pulseIn radians random read remove rename round setup shiftIn shiftOut signal sin sq sqrt strlen strncpy tan time tone word write yield Client HardwareSerial IPAddress Print Printable Serial Stream String TwoWire Wire at my say_screens begin_program').split(' ')
 
-const UNIT_NAMES: Readonly<Record<string, string>> = { '%': 'percent', 'cm/s': 'cm_s', 'mm/s': 'mm_s', 'm/s': 'm_s', 'in/s': 'in_s', 'deg/s': 'deg_s', 'turn/s': 'turn_s', 'in': 'inch', 'm': 'metre', 's': 'second', 'min': 'minute' }
 const UNIT_SIZES: Readonly<Record<string, string>> = { 'deg': 'M_PI / 180', 'deg/s': 'M_PI / 180', 'turn': '2 * M_PI', 'turn/s': '2 * M_PI', 'rpm': '2 * M_PI / 60' }
-const WHEEL_STEPS = ['drive', 'turn', 'turnTo', 'wheels', 'halt', 'coast']
 /** Signals are bits of a number. */
 const MOST_SIGNALS = 32
 
-export interface CppProgram {
-  readonly title: string | null
-  /** The program: a function a rule, in its own names. */
-  readonly program: string
-  /** What the program calls each device that it has to do with, and how many readings and commands it has. */
-  readonly devices: ReadonlyMap<string, string>
-}
-
 /** A program in C++. `text` is what it was made from; `seed` what it draws by. Throws RangeError where something in it cannot be carried. */
-export function toArduino(program: ProgramData, facts: RobotFacts, text: string, seed: number): CppProgram {
+export function toArduino(program: ProgramData, facts: RobotFacts, text: string, seed: number): WrittenProgram {
   const writer = new Writer(program, facts, text, seed)
   return { title: program.title, program: writer.write(), devices: writer.devices }
 }
@@ -56,7 +47,7 @@ class Writer {
     if (program.signals.length > MOST_SIGNALS) throw new RangeError(`the program has ${program.signals.length} signals; allowed are ${MOST_SIGNALS}`)
     this.source = new Source(text)
     const called = this.called = new Called(program, facts, this.source, {
-      keywords: KEYWORDS, runtime: [...meaningLibrary().names, ...driverLibrary().names], units: UNIT_NAMES,
+      keywords: KEYWORDS, noCapitals: true, runtime: [...meaningLibrary().names, ...driverLibrary().names], 
       ofDevices: [...KEYWORDS, ...'all commands kept readings told was number reads tells acts stays says_moving says_stalled moves shared stalled_ticks looks began said said_by name raw take rest'.split(' ')],
     })
     const words = called.words(signal => `${signal}`)

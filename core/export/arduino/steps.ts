@@ -1,27 +1,8 @@
 import type { ProgramData, Value } from '../../program'
-import type { Names } from '../names'
 import { outlineOf, type Outline, type OpOf, type Part } from '../outline'
+import type { StepWords } from '../written'
 import { mayFail } from '../values'
 import type { CppValues } from './values'
-
-/** What writing steps stands on. */
-export interface StepWords {
-  readonly values: CppValues
-  readonly names: Names
-  cell(cell: number): string
-  list(cell: number): string
-  timer(cell: number): number
-  /** Of some cells, the numbers in `t` of those that have one. */
-  timers(cells: readonly number[]): readonly number[]
-  motion(motion: number): string
-  /** A mode of the lane that is written. */
-  mode(mode: number): string
-  signal(signal: number): string
-  place(reading: string): { readonly device: string, readonly index: number }
-  line(step: number): number
-  /** What was remarked at a line of the program, as lines of C++; each remark once. */
-  remarks(line: number): readonly string[]
-}
 
 export const indented = (lines: readonly string[]): readonly string[] => lines.map(l => l === '' || /^\w+:;$/.test(l) ? l : `  ${l}`)
 
@@ -31,7 +12,7 @@ export class Steps {
   private limits: { readonly k: number, readonly label: string, used: boolean }[] = []
   private waits = false
 
-  constructor(private readonly program: ProgramData, private readonly words: StepWords) {}
+  constructor(private readonly program: ProgramData, private readonly words: StepWords<CppValues>) {}
 
   /** The code that begins there as a function, as lines. */
   function(name: string, from: number): readonly string[] {

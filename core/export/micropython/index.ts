@@ -1,2 +1,2 @@
-export { runtimeFor, toMicroPython, type PythonProgram } from './program'
+export { runtimeFor, toMicroPython } from './program'
 export { partsIn } from './parts'

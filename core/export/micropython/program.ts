@@ -1,9 +1,10 @@
 import { driveOf, readingName, stepRobotOf, type DeviceFacts, type RobotFacts } from '../../robot'
 import type { EveryTick, LaneData, ModeData, ProgramData, RuleData } from '../../program'
 import { findUnit } from '../../units'
-import { Called } from '../called'
+import { Called, WHEEL_STEPS } from '../called'
 import { bare } from '../library'
 import { Source } from '../source'
+import type { WrittenProgram } from '../written'
 import { motionOf } from './motions'
 import { driverLibrary, meaningLibrary } from './runtime'
 import { Steps, indented } from './steps'
@@ -12,22 +13,10 @@ import { PythonValues, float, quoted, tuple } from './values'
 /** Words of Python that nothing else may be called. */
 const KEYWORDS = 'False None True and as assert async await break class continue def del elif else except finally for from global if import in is lambda nonlocal not or pass raise return try while with yield abs all any callable dict enumerate float int len list max min print range set setattr str super math'.split(' ')
 
-/** Units as Python names them, and what they are in SI, so that a figure times its unit is the same to the bit. */
-const UNIT_NAMES: Readonly<Record<string, string>> = { '%': 'percent', 'cm/s': 'cm_s', 'mm/s': 'mm_s', 'm/s': 'm_s', 'in/s': 'in_s', 'deg/s': 'deg_s', 'turn/s': 'turn_s', 'in': 'inch', 'm': 'metre', 's': 'second' }
 const UNIT_SIZES: Readonly<Record<string, string>> = { 'deg': 'math.pi / 180', 'deg/s': 'math.pi / 180', 'turn': '2 * math.pi', 'turn/s': '2 * math.pi', 'rpm': '2 * math.pi / 60' }
 
-const WHEEL_STEPS = ['drive', 'turn', 'turnTo', 'wheels', 'halt', 'coast']
-
-export interface PythonProgram {
-  readonly title: string | null
-  /** The program: a function a rule, in its own names. */
-  readonly program: string
-  /** What the program calls each device that it has to do with. */
-  readonly devices: ReadonlyMap<string, string>
-}
-
 /** A program in MicroPython. `text` is what it was made from; `seed` what it draws by. Throws RangeError where a step cannot be carried. */
-export function toMicroPython(program: ProgramData, facts: RobotFacts, text: string, seed: number): PythonProgram {
+export function toMicroPython(program: ProgramData, facts: RobotFacts, text: string, seed: number): WrittenProgram {
   const writer = new Writer(program, facts, text, seed)
   return { title: program.title, program: writer.write(), devices: writer.devices }
 }
@@ -48,7 +37,7 @@ class Writer {
   constructor(private readonly program: ProgramData, private readonly facts: RobotFacts, text: string, private readonly seed: number) {
     this.source = new Source(text)
     const called = this.called = new Called(program, facts, this.source, {
-      keywords: KEYWORDS, runtime: [...meaningLibrary().names, ...driverLibrary().names], units: UNIT_NAMES,
+      keywords: KEYWORDS, runtime: [...meaningLibrary().names, ...driverLibrary().names], 
       ofDevices: ['name', 'told', 'shared', 'stalled_ticks', 'take', 'raw', 'rest'],
     })
     const words = called.words(signal => quoted(program.signals[signal]!))

@@ -1,27 +1,7 @@
 import type { ProgramData } from '../../program'
-import type { Names } from '../names'
 import { outlineOf, type Outline, type OpOf, type Part } from '../outline'
+import type { StepWords } from '../written'
 import { quoted, tuple, type PythonValues } from './values'
-
-/** What writing steps stands on. */
-export interface StepWords {
-  readonly values: PythonValues
-  readonly names: Names
-  cell(cell: number): string
-  list(cell: number): string
-  timer(cell: number): number
-  /** Of some cells, the numbers in `t` of those that have one. */
-  timers(cells: readonly number[]): readonly number[]
-  motion(motion: number): string
-  /** A mode of the lane that is written. */
-  mode(mode: number): string
-  signal(signal: number): string
-  /** A reading by its device and attribute. */
-  place(reading: string): { readonly device: string, readonly attribute: string }
-  line(step: number): number
-  /** What was remarked at a line of the program, as lines of Python; each remark once. */
-  remarks(line: number): readonly string[]
-}
 
 export const indented = (lines: readonly string[]): readonly string[] => lines.map(l => l === '' ? '' : `    ${l}`)
 
@@ -30,7 +10,7 @@ export class Steps {
   /** Functions of steps with a limit of time, before the one that they stand in. */
   private before: string[] = []
 
-  constructor(private readonly program: ProgramData, private readonly words: StepWords) {}
+  constructor(private readonly program: ProgramData, private readonly words: StepWords<PythonValues>) {}
 
   /** The code that begins there as a function, as lines. */
   function(name: string, from: number): readonly string[] {

@@ -62,6 +62,9 @@ describe('a sketch on a simulated board', () => {
     expect(notes(ran)).toEqual(['hit'])
     expect(ran.said.find(s => s.line.endsWith('hit'))!.at).toBeGreaterThan(0.5)
   })
+  test('names that a chip keeps for itself may stand in a program', () => {
+    expect(notes(ranOn('limpet', 'memory SP = 1\nmemory B1 = 2\nmemory F = 3\nmemory loop = 4\nmode PORTB\n  start\n    note "{SP + B1 + F + loop}"\n', 0.3))).toEqual(['10'])
+  })
   test('a tone has its pitch', () => {
     const { pins, pin } = ranOn('limpet', 'start\n  tone 440 Hz for 1 s\n', 0.9)
     expect(1e6 / pins.get(pin('P9', 'signal'))!.period).toBeCloseTo(440, -1)
