@@ -29,7 +29,7 @@ export type Exported =
 /** What a language makes of a program, and of a robot's parts. */
 interface Target {
   write(program: ProgramData, facts: RobotFacts, text: string, seed: number): WrittenProgram
-  parts(robot: Robot, facts: RobotFacts, board: Board, wiring: Wiring, names: ReadonlyMap<string, string>): Parts
+  parts(robot: Robot, facts: RobotFacts, board: Board, wiring: Wiring, made: WrittenProgram): Parts
   runtime(facts: RobotFacts, code: string): string
   /** What each file is called, and what stands in it. */
   files(robot: Robot, program: string, hardware: string, runtime: string): Readonly<Record<string, string>>
@@ -74,7 +74,7 @@ const TARGETS: Readonly<Record<Carried, Target>> = {
     ],
     needs: arduino.needsOf,
     about: '`program.h` is the program, a function for each rule; `hardware.h` says how its parts are connected; `mindpath.h` is what the words of the program mean.',
-    notes: [['ColorChip ', `${WHITE_PAPER}: \`WHITE\` in \`hardware.h\`.`], ['TEXT_ROOM', 'A note is cut behind 80 letters.']],
+    notes: [['TextDisplay ', 'Of a picture a display shows its name.'], ['ColorChip ', `${WHITE_PAPER}: \`WHITE\` in \`hardware.h\`.`], ['TEXT_ROOM', 'A note is cut behind 80 letters.']],
   },
 }
 
@@ -89,7 +89,7 @@ export function exportTo(language: Carried, { text, robot, board, wiring, seed }
   try {
     const program = compileProgram(analysis)
     const made = target.write(program, facts, text, seed)
-    const { hardware, missing } = target.parts(robot, facts, board, wiring, made.devices)
+    const { hardware, missing } = target.parts(robot, facts, board, wiring, made)
     const source = new Source(text)
     const differs = differences(program, source, robot, board, wiring, missing)
     const files = target.files(robot, made.program, hardware, target.runtime(facts, `${made.program}\n${hardware}`))

@@ -7,6 +7,8 @@ export interface WrittenProgram {
   readonly program: string
   /** What the program calls each device that it has to do with. */
   readonly devices: ReadonlyMap<string, string>
+  /** What it calls the screen of each display that it writes on. */
+  readonly screens: ReadonlyMap<string, string>
 }
 
 /** What writing steps stands on; `V` writes expressions. */

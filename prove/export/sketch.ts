@@ -33,6 +33,8 @@ export interface BoardRan {
   readonly wheels: readonly number[]
   /** How far away the wall is, metres; null where there is none. */
   readonly ahead: number | null
+  /** The dots of a display, a line of # and . each; empty where there is none. */
+  readonly dots: readonly string[]
 }
 
 /** A sketch that was compiled: bytes that it takes, and those that were expected beforehand; devices that it is without. */
@@ -94,7 +96,7 @@ export class Bench {
     }))
     const wheels = lines.flatMap((l) => { const m = /^wheel \d+ angle (\S+)/.exec(l); return m === null ? [] : [Number(m[1])] })
     const ahead = lines.flatMap((l) => { const m = /^ahead (\S+)$/.exec(l); return m === null ? [] : [Number(m[1])] })[0]
-    return { said, pins, wheels, ahead: ahead ?? null }
+    return { said, pins, wheels, ahead: ahead ?? null, dots: lines.flatMap(l => l.startsWith('dots ') ? [l.slice(5)] : []) }
   }
 
   free(): void { rmSync(this.folder, { recursive: true, force: true }) }

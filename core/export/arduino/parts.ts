@@ -2,6 +2,7 @@ import { NAMING, WHEELS, namedPlaces, type DriveSettings } from '../../devices'
 import { curveOf, fittedOn, type Board, type Fitted } from '../../hardware'
 import { driveOf, type DeviceFacts, type PortWiring, type Robot, type RobotFacts, type Wiring } from '../../robot'
 import type { Missing, Parts } from '../parts'
+import type { WrittenProgram } from '../written'
 import { driverLibrary } from './runtime'
 import { float } from './values'
 
@@ -10,13 +11,10 @@ type Joint = { readonly from: number, readonly to: number, readonly home: number
 /** What white paper gives a colour sensor, until it was measured. */
 const WHITE = 6000
 
-/**
- * The parts of a robot as a board reaches them by the boards' own library for C++. `names`: what the program calls each device that it has to do with; the
- * others are left out. `wiring` can be built.
- */
-export function partsIn(robot: Robot, facts: RobotFacts, board: Board, wiring: Wiring, names: ReadonlyMap<string, string>): Parts {
+/** The parts of a robot as a board reaches them by the boards' own library for C++: those that the program has to do with. `wiring` can be built. */
+export function partsIn(robot: Robot, facts: RobotFacts, board: Board, wiring: Wiring, { devices: names, screens }: WrittenProgram): Parts {
   const missing: Missing[] = []
-  const writer = new Writer(robot, facts, board, wiring)
+  const writer = new Writer(robot, facts, board, wiring, screens)
   const devices = facts.devices.filter(d => names.has(d.name))
   const lines = devices.flatMap((d) => {
     const device = names.get(d.name)!
@@ -41,7 +39,7 @@ class Writer {
   private readonly fitted: readonly Fitted[]
   private encoders = 0
 
-  constructor(private readonly robot: Robot, private readonly facts: RobotFacts, private readonly board: Board, private readonly wiring: Wiring) {
+  constructor(private readonly robot: Robot, private readonly facts: RobotFacts, private readonly board: Board, private readonly wiring: Wiring, private readonly screens: ReadonlyMap<string, string>) {
     this.fitted = fittedOn(robot)
   }
 
@@ -75,6 +73,10 @@ class Writer {
       case 'claw by servo': return { type: 'ServoClaw', given: [`${device}_servo`, float(p['opening']!), float(p.speed)], before: servo(0, p['opening']!) }
       case 'motor by pin and direction': case 'motor by two pins': case 'motor by no encoder':
         return { type: 'Turning', given: [`${device}_shaft`], before: this.shaft(device, wired, p['ticks']!, p.speed, p.speed / 0.15) }
+      case 'display by bus': {
+        const screen = this.screens.get(d.name)
+        return screen === undefined ? { why: 'nothing is written on it' } : make('TextDisplay', screen, address)
+      }
       case 'magnet by transistor': return make('Transistor', pin('signal'))
       case 'lamp by three pins': return make('ThreePinLamp', pin('red'), pin('green'), pin('blue'))
       case 'lamp by one pin': return make('OnePinLamp', pin('signal'))

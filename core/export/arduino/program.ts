@@ -26,7 +26,7 @@ const MOST_SIGNALS = 32
 /** A program in C++. `text` is what it was made from; `seed` what it draws by. Throws RangeError where something in it cannot be carried. */
 export function toArduino(program: ProgramData, facts: RobotFacts, text: string, seed: number): WrittenProgram {
   const writer = new Writer(program, facts, text, seed)
-  return { title: program.title, program: writer.write(), devices: writer.devices }
+  return { title: program.title, program: writer.write(), devices: writer.devices, screens: writer.screens }
 }
 
 /** The runtime that some code stands on. */
@@ -63,6 +63,7 @@ class Writer {
   }
 
   get devices(): ReadonlyMap<string, string> { return this.called.devices }
+  get screens(): ReadonlyMap<string, string> { return this.called.screens }
 
   private remarks(line: number | null): readonly string[] { return this.called.remarks(line).map(r => `// ${r}`) }
 

@@ -2,15 +2,16 @@ import { NAMING, WHEELS, namedPlaces, type DriveSettings } from '../../devices'
 import { curveOf, fittedOn, type Board, type Fitted } from '../../hardware'
 import { driveOf, type DeviceFacts, type PortWiring, type Robot, type RobotFacts, type Wiring } from '../../robot'
 import type { Missing, Parts } from '../parts'
+import type { WrittenProgram } from '../written'
 import { driverLibrary } from './runtime'
 import { float, quoted, tuple } from './values'
 
 type Joint = { readonly from: number, readonly to: number, readonly home: number, readonly start?: number, readonly speed: number }
 
 /**
- * The parts of a robot as a board with MicroPython reaches them. `names`: what the program calls each device that it has to do with; the others are left out. `wiring` can be built.
+ * The parts of a robot as a board with MicroPython reaches them: those that the program has to do with. `wiring` can be built.
  */
-export function partsIn(robot: Robot, facts: RobotFacts, board: Board, wiring: Wiring, names: ReadonlyMap<string, string>): Parts {
+export function partsIn(robot: Robot, facts: RobotFacts, board: Board, wiring: Wiring, { devices: names }: WrittenProgram): Parts {
   const missing: Missing[] = []
   const fitted = fittedOn(robot)
   const buses = new Map<string, string>()

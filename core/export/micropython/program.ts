@@ -18,7 +18,7 @@ const UNIT_SIZES: Readonly<Record<string, string>> = { 'deg': 'math.pi / 180', '
 /** A program in MicroPython. `text` is what it was made from; `seed` what it draws by. Throws RangeError where a step cannot be carried. */
 export function toMicroPython(program: ProgramData, facts: RobotFacts, text: string, seed: number): WrittenProgram {
   const writer = new Writer(program, facts, text, seed)
-  return { title: program.title, program: writer.write(), devices: writer.devices }
+  return { title: program.title, program: writer.write(), devices: writer.devices, screens: writer.screens }
 }
 
 /** The runtime that some code stands on. */
@@ -53,6 +53,7 @@ class Writer {
   }
 
   get devices(): ReadonlyMap<string, string> { return this.called.devices }
+  get screens(): ReadonlyMap<string, string> { return this.called.screens }
 
   /** What was remarked at a line, as lines of Python; once. */
   private remarks(line: number | null): readonly string[] { return this.called.remarks(line).map(r => `# ${r}`) }

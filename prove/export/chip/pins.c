@@ -6,6 +6,7 @@
 //   wheel POWER DIRECTION A B COUNTS TOP RADIUS   a motor with its wheel and encoder: radians a second at full power, metres
 //   ahead METRES                      how far away a wall is when it begins
 //   bus ADDRESS REGISTERS             a part on the bus: its registers as hexadecimal bytes
+//   display ADDRESS                   a display on the bus: 128 by 64 dots, by the commands of its chip
 //   register NUMBER VALUE SECONDS     what one of the latest part's registers holds from then on
 // Pins are D0 to D13 and A0 to A5, by number from 0 to 19. It prints what is said on the serial line, each line with its time; at the end of each pin that
 // moved its edges, its latest high time and period (microseconds), and the share of the last 50 ms that it was high; and where the robot came to.
@@ -157,11 +158,27 @@ static avr_cycle_count_t roll(struct avr_t* a, avr_cycle_count_t when, void* par
 }
 
 // Parts on the bus: a register is chosen by the first byte that is written, and goes on with each byte read or written.
-static struct { int address; uint8_t registers[256]; } parts[4];
+static struct { int address; uint8_t registers[256]; int display; uint8_t dots[8][128]; int column, from, to, page, awaits, which; } parts[4];
 static int part_count;
 static int chosen = -1, first;
 static uint8_t at_register;
 static avr_irq_t* bus_in;
+
+// A byte for a display: 0x21 and 0x22 say where the dots go that follow; other commands are not looked at.
+static void show(int i, int control, uint8_t data) {
+  if (control == 0x40) {
+    parts[i].dots[parts[i].page & 7][parts[i].column & 127] = data;
+    if (parts[i].column++ >= parts[i].to) parts[i].column = parts[i].from;
+  } else if (parts[i].awaits > 0) {
+    parts[i].awaits--;
+    if (parts[i].which == 0x21 && parts[i].awaits == 1) parts[i].column = parts[i].from = data;
+    else if (parts[i].which == 0x21) parts[i].to = data;
+    else if (parts[i].awaits == 1) parts[i].page = data;
+  } else if (data == 0x21 || data == 0x22) {
+    parts[i].which = data;
+    parts[i].awaits = 2;
+  }
+}
 
 static void on_bus(avr_irq_t* irq, uint32_t value, void* param) {
   (void)irq;
@@ -182,6 +199,7 @@ static void on_bus(avr_irq_t* irq, uint32_t value, void* param) {
   if (what & TWI_COND_WRITE) {
     avr_raise_irq(bus_in, avr_twi_irq_msg(TWI_COND_ACK, message.u.twi.addr, 1));
     if (first) at_register = message.u.twi.data;
+    else if (parts[chosen].display) show(chosen, at_register, message.u.twi.data);
     else parts[chosen].registers[at_register++] = message.u.twi.data;
     first = 0;
   }
@@ -206,6 +224,9 @@ static void connect(char* line) {
     events[event_count].kind = 'k';
     events[event_count].value = text[0];
     events[event_count++].at = x * 1e6;
+  } else if (sscanf(line, "display %i", &a) == 1) {
+    parts[part_count].address = a;
+    parts[part_count++].display = 1;
   } else if (sscanf(line, "register %i %i %lf", &a, &b, &x) == 3) {
     events[event_count].kind = 'r';
     events[event_count].pin = a;
@@ -283,6 +304,13 @@ int main(int count, char** given) {
            pins[pin].bit_count > 0 ? pins[pin].bits : "-");
   }
   for (int i = 0; i < wheel_count; i++) printf("wheel %d angle %.4f speed %.4f\n", i, wheels[i].angle, wheels[i].speed);
+  for (int i = 0; i < part_count; i++) {
+    for (int y = 0; parts[i].display && y < 64; y++) {
+      printf("dots ");
+      for (int x = 0; x < 128; x++) putchar(parts[i].dots[y / 8][x] >> y % 8 & 1 ? '#' : '.');
+      putchar('\n');
+    }
+  }
   if (wall >= 0) printf("ahead %.4f\n", ahead);
   return state == cpu_Crashed ? 3 : 0;
 }
