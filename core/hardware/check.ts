@@ -47,7 +47,7 @@ export function checkWiring(robot: Robot, board: Board, wiring: Wiring): readonl
     if (of.connections.length === 0) { say('note', port, `ports.${port}`, name, `no board here can have a ${of.title}: the robot is without it`); continue }
     if (wired === undefined) {
       const lacks = lacking(board, of)
-      if (lacks === null) say('error', port, `ports.${port}`, 'nothing', `${name} is not connected`)
+      if (lacks === null) say('error', port, `ports.${port}`, 'nothing', `${name} is not connected${noPlace(board, fitted, wiring, of)}`)
       else say('note', port, `ports.${port}`, 'nothing', `this board cannot have ${name}: ${lacks}; the robot is without it`)
       continue
     }
@@ -81,6 +81,21 @@ export function checkWiring(robot: Robot, board: Board, wiring: Wiring): readonl
   if (feeds / 1000 > board.current.supply) say('error', null, 'ports', `${feeds} mA`, `all together take more than the board feeds, ${1000 * board.current.supply} mA: feed some of them from the battery`)
   if (flows / 1000 > board.current.pins) say('error', null, 'ports', `${flows} mA`, `all together draw more through pins than the chip may give, ${1000 * board.current.pins} mA`)
   return found
+}
+
+/** Why nothing that is connected already leaves a place for something, from `: ` on; nothing where there is one. */
+function noPlace(board: Board, fitted: readonly Fitted[], wiring: Wiring, { name, connections }: Fitted): string {
+  const others = fitted.flatMap((f) => { const connection = connectionOf(f, wiring); return connection === undefined ? [] : [{ f, connection }] })
+  const addressed = others.filter(o => o.connection.addresses !== undefined).map(o => wiring.ports[o.f.port]!)
+  const claims = [...new Set(addressed.map(w => w.bus ?? ''))].flatMap(bus => busClaims(board, bus)).concat(others.flatMap(o => claimsOf(board, o.f.name, o.connection, wiring.ports[o.f.port]!)))
+  const reasons = connections.map(({ addresses, lines }) => {
+    if (addresses !== undefined && board.buses.every(b => addresses.every(a => addressed.some(w => w.bus === b.name && w.address === a)))) {
+      return `others have its address on ${board.buses.map(b => b.name).join(', ')} already (${addresses.map(hex).join(', ')})`
+    }
+    const line = lines.find(l => board.pins.every(pin => whyNot(board, { user: name, line: l, pin }, claims) !== null))
+    return line === undefined ? null : `no pin is left that can be its ${line.name}: ${wordOf(line.needs)}`
+  })
+  return reasons.includes(null) ? '' : `: ${[...new Set(reasons)].join('; ')}`
 }
 
 /** How what is on a port is connected; undefined where it is not, or by nothing that it can be. */

@@ -101,6 +101,13 @@ describe('what would do', () => {
 })
 
 describe('what is wrong with a wiring', () => {
+  test.each([
+    ['winkle.json', 'atmega328p', 'eye is not connected: others have its address on i2c already (0x29)'],
+    ['limpet-watch.json', 'atmega328p', 'horn is not connected: no pin is left that can be its signal: tone'],
+  ])('of %s on %s, why something found no place', (file, name, says) => {
+    const [robot, on] = [robotOf(documentOf(file)), board(name)]
+    expect(checkWiring(robot, on, suggestWiring(robot, on).wiring).filter(p => p.severity === 'error').map(p => p.message)).toEqual([says])
+  })
   test.each<[string, string, string, Partial<PortWiring> | null, RegExp]>([
     ['a port that is not connected', 'atmega328p', 'P2', null, /^wiring\.ports\.P2: found nothing; sonar is not connected$/],
     ['a way that its device does not have', 'atmega328p', 'P2', { by: 'telepathy' }, /ports\.P2\.by: found telepathy; a sonar is connected by trigger and echo, voltage, bus$/],
