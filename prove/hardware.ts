@@ -12,7 +12,7 @@ import { CALLS } from '../core/export'
 import { Chip, cppNarrow } from './export/arduino'
 import { difference, firstDifference, ranHere } from './export/held-against'
 import { randomExports } from './export/random'
-import { ATMEGA, ATMEGA_LONG, Bench, type Sketch } from './export/sketch'
+import { ATMEGA, ATMEGA_LONG, Sketches, type Sketch } from './export/sketch'
 import type { Target } from './export/ran'
 import { demoProjects } from './fingerprints'
 
@@ -84,12 +84,10 @@ export async function demosOnChip(ticks: number, tell: (text: string) => void): 
     const cycles: number[] = []
     let [done, asHere, stack] = [0, 0, 0]
     let differs: string | null = null
-    let apart = false
     for await (const { program, facts, text, seed, course } of coursesOf(project, ticks)) {
       const there = chip.run(program, facts, text, seed, course)
       differs ??= withSeed(seed, firstDifference(cppNarrow.run(program, facts, text, seed, course), there, CHIP_RESOLUTION))
       const border = firstDifference(ranHere(program, facts, seed, course), there, NARROW_RESOLUTION)
-      apart ||= border !== null
       asHere += border === null ? course.length : Number(/^tick (\d+)/.exec(border)![1])
       done += course.length
       stack = Math.max(stack, chip.took.stack)
@@ -100,6 +98,7 @@ export async function demosOnChip(ticks: number, tell: (text: string) => void): 
     held.push(h)
     tell(chipLine(h))
   }
+  chip.free()
   return held
 }
 
@@ -111,7 +110,7 @@ export interface SketchSize { readonly project: string, readonly board: string, 
 
 /** Every demo project's sketch, with its drivers, for the boards with 8 bits. */
 export async function demoSketches(tell: (text: string) => void): Promise<readonly SketchSize[]> {
-  const bench = new Bench()
+  const compiled = new Sketches()
   const sizes: SketchSize[] = []
   for (const project of demoProjects()) {
     const { documents, program } = await readFolder(join('demo/projects', project))
@@ -120,7 +119,7 @@ export async function demoSketches(tell: (text: string) => void): Promise<readon
     for (const board of [ATMEGA, ATMEGA_LONG]) {
       let size: SketchSize
       try {
-        const sketch = bench.compile(program, read.value, board)
+        const sketch = compiled.compile(program, read.value, board)
         size = { project, board: board.name, sketch, why: '', room: sketch.flash <= board.flash && sketch.memory + CALLS <= board.memory }
       } catch (error) {
         if (!(error instanceof RangeError)) throw error
@@ -130,7 +129,7 @@ export async function demoSketches(tell: (text: string) => void): Promise<readon
       tell(sketchLine(size))
     }
   }
-  bench.free()
+  compiled.free()
   return sizes
 }
 

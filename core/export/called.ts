@@ -3,11 +3,14 @@ import type { ProgramData } from '../program'
 import { Names, cellNames, valuesIn } from './names'
 import type { Source } from './source'
 import type { Words } from './values'
+import type { StepWords, WrittenProgram } from './written'
 
 /** What a language keeps for itself. */
 export interface Taken {
   /** Words that nothing of a program may be called. */
   readonly keywords: readonly string[]
+  /** What a remark begins with. */
+  readonly remark: string
   /** Nothing may be called in capitals alone. */
   readonly noCapitals?: boolean
   /** Names of the runtime, besides. */
@@ -45,7 +48,7 @@ export class Called {
   namesColors = false
   private readonly remarked = new Set<number>()
 
-  constructor(private readonly program: ProgramData, facts: RobotFacts, readonly source: Source, taken: Taken) {
+  constructor(private readonly program: ProgramData, facts: RobotFacts, readonly source: Source, private readonly taken: Taken) {
     const numbered = [...program.rules.flatMap(r => ['when', 'until', 'does', 'rule', 'anew'].map(w => `${w}_${r.number}`)), ...program.lanes.flatMap((_, i) => [`lane_${i}`, `start_${i}`])]
     const names = this.names = new Names([...taken.keywords, ...taken.runtime, ...numbered, 'every_tick', 'value', 'COLORS'], taken.noCapitals)
     for (const d of facts.devices) {
@@ -112,12 +115,23 @@ export class Called {
     return own
   }
 
-  /** What was remarked at a line, once. */
+  /** What steps stand on; `mode` names those of the lane that is written. */
+  stepWords<V>(words: Words, values: V, mode: (mode: number) => string): StepWords<V> {
+    return {
+      ...words, values, names: this.names, mode,
+      timers: cells => this.timersOf(cells), motion: motion => this.motions[motion]!, place: reading => this.readings.get(reading)!, remarks: line => this.remarks(line),
+    }
+  }
+
+  /** What was remarked at a line, as remarks of the language; once. */
   remarks(line: number | null): readonly string[] {
     if (line === null || this.remarked.has(line)) return []
     this.remarked.add(line)
-    return this.source.remarks(line)
+    return this.source.remarks(line).map(r => `${this.taken.remark} ${r}`)
   }
+
+  /** All of it, as text. */
+  written(program: string): WrittenProgram { return { title: this.program.title, program, devices: this.devices, screens: this.screens } }
 
   /** Leaves out devices that some code does not name; those that it does, in the robot's order. `least`: so many stay. */
   keepDevices(facts: RobotFacts, code: string, least = 0): RobotFacts['devices'] {

@@ -57,7 +57,7 @@ export abstract class Values {
 
   abstract quoted(text: string): string
   abstract float(x: number): string
-  protected abstract readonly signs: { readonly and: string, readonly or: string, readonly not: string, readonly true: string, readonly false: string, readonly abs: string, readonly random: string, readonly infinite: string }
+  protected abstract readonly signs: { readonly and: string, readonly or: string, readonly not: string, readonly true: string, readonly false: string, readonly abs: string, readonly random: string }
   /** `!` binds before a comparison in some languages, behind it in others. */
   protected abstract readonly notBinds: number
   protected abstract among(v: Extract<Value, { is: 'one of' }>): Written

@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process'
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { join, resolve } from 'node:path'
+import { dirname, join, resolve } from 'node:path'
 import { runtimeFor, toArduino } from '../../core/export/arduino'
 import type { ProgramData } from '../../core/program'
 import { channelCount, type DeviceFacts, type RobotFacts } from '../../core/robot'
@@ -159,6 +159,8 @@ export class Chip implements Target {
       throw new Error('it fits no chip')
     } finally { written.free() }
   }
+
+  free(): void { rmSync(dirname(this.harness), { recursive: true, force: true }) }
 
   wrong(program: ProgramData, facts: RobotFacts, text: string, seed: number): string | null {
     const written = new Written(program, facts, text, seed)

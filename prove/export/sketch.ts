@@ -41,7 +41,7 @@ export interface BoardRan {
 export interface Sketch { readonly elf: string, readonly flash: number, readonly memory: number, readonly expected: Needs, readonly missing: readonly string[] }
 
 /** Compiles sketches and runs them. Throws Error with what a compiler said. */
-export class Bench {
+export class Sketches {
   private readonly folder = mkdtempSync(join(tmpdir(), 'mindpath-sketch-'))
   /** The boards' own library, for each board that was asked for. */
   private readonly libraries = new Map<Board, string>()

@@ -1,7 +1,6 @@
 import { readFileSync } from 'node:fs'
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
-import { WHOLE } from '../sample'
 import { ask, copyOf, go, hasText, keepRuns, launch, openPage, pick, press, until } from './browser'
 
 /** Reached by everybody: what axe-core finds on each view and state, in light and dark. */
@@ -24,9 +23,6 @@ async function setTheme(page: Page, theme: Theme): Promise<void> {
   await until(page, `document.querySelector('.v-theme--${theme}') !== null && !document.getAnimations().some(a => a instanceof CSSTransition && a.playState === 'running')`)
 }
 
-/** Pages that were looked at in the dark: of each its first state; all of them with `--whole`. */
-const inTheDark = new WeakSet<Page>()
-
 /** What axe-core finds, a line for each element: all rules in the light theme, and once more in the dark one what colours alone decide. */
 async function found(page: Page): Promise<readonly string[]> {
   await page.evaluate(AXE)
@@ -36,8 +32,6 @@ async function found(page: Page): Promise<readonly string[]> {
     return violations.flatMap(v => v.nodes.map(n => `${v.id}: ${n.html.slice(0, 160)} ${(n.failureSummary ?? '').split('\n').slice(1, 3).join(' ').trim()}`))
   }, rules)
   const light = await within(null)
-  if (inTheDark.has(page) && !WHOLE) return light
-  inTheDark.add(page)
   await setTheme(page, 'night')
   const dark = await within(['color-contrast', 'link-in-text-block'])
   await setTheme(page, 'paper')

@@ -4,7 +4,6 @@ import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
 import type { Browser, Page } from 'puppeteer-core'
 import { ask, copyOf, hasText, launch, openPage, press, reload, text, until } from './browser'
-import { WHOLE } from '../sample'
 import { freePort, startServer } from './setup'
 
 declare module 'vitest' { interface ProvidedContext { address: string } }
@@ -188,8 +187,7 @@ describe('trials', () => {
     await page.close()
   })
 
-  // A queue of jobs that is ended in the middle is in tests/unit/server; this goes through the whole of a server.
-  test.runIf(WHOLE)('a plan goes on where the server was told to end, though somebody listened, and where it was killed; it comes to what an undisturbed one comes to, row by row', async () => {
+  test('a plan goes on where the server was told to end, though somebody listened, and where it was killed; it comes to what an undisturbed one comes to, row by row', async () => {
     const [data, port] = [mkdtempSync(join(tmpdir(), 'mindpath-trials-')), await freePort()]
     const at = `http://127.0.0.1:${port}`
     let server = await startServer(port, data)

@@ -9,7 +9,7 @@ import { sampled } from '../sample'
 beforeAll(loadPhysics)
 
 describe('a controller on another rig', () => {
-  test.each(sampled(readdirSync('demo/projects'), 2, 2))('commands on the recorded course of %s what it commanded in the run, and tells the same', async (project) => {
+  test.each(sampled(readdirSync('demo/projects'), 4, 2))('commands on the recorded course of %s what it commanded in the run, and tells the same', async (project) => {
     const simulation = await openDemo(project, { realism: 'rough', seed: 3 })
     const course = simulation.recordCourse()
     simulation.runToEnd()

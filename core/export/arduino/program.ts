@@ -25,8 +25,7 @@ const MOST_SIGNALS = 32
 
 /** A program in C++. `text` is what it was made from; `seed` what it draws by. Throws RangeError where something in it cannot be carried. */
 export function toArduino(program: ProgramData, facts: RobotFacts, text: string, seed: number): WrittenProgram {
-  const writer = new Writer(program, facts, text, seed)
-  return { title: program.title, program: writer.write(), devices: writer.devices, screens: writer.screens }
+  return new Writer(program, facts, text, seed).write()
 }
 
 /** The runtime that some code stands on. */
@@ -47,27 +46,15 @@ class Writer {
     if (program.signals.length > MOST_SIGNALS) throw new RangeError(`the program has ${program.signals.length} signals; allowed are ${MOST_SIGNALS}`)
     this.source = new Source(text)
     const called = this.called = new Called(program, facts, this.source, {
-      keywords: KEYWORDS, noCapitals: true, runtime: [...meaningLibrary().names, ...driverLibrary().names], 
+      keywords: KEYWORDS, remark: '//', noCapitals: true, runtime: [...meaningLibrary().names, ...driverLibrary().names],
       ofDevices: [...KEYWORDS, ...'all commands kept readings told was number reads tells acts stays says_moving says_stalled moves shared stalled_ticks looks began said said_by name raw take rest'.split(' ')],
     })
     const words = called.words(signal => `${signal}`)
     this.values = new CppValues(words)
-    this.steps = new Steps(program, {
-      ...words, values: this.values, names: called.names,
-      timers: cells => called.timersOf(cells),
-      motion: motion => called.motions[motion]!,
-      mode: mode => called.modes[this.lane]![mode]!,
-      place: reading => called.readings.get(reading)!,
-      remarks: line => this.remarks(line),
-    })
+    this.steps = new Steps(program, called.stepWords(words, this.values, mode => called.modes[this.lane]![mode]!))
   }
 
-  get devices(): ReadonlyMap<string, string> { return this.called.devices }
-  get screens(): ReadonlyMap<string, string> { return this.called.screens }
-
-  private remarks(line: number | null): readonly string[] { return this.called.remarks(line).map(r => `// ${r}`) }
-
-  write(): string {
+  write(): WrittenProgram {
     const { program, facts, called } = this
     // Written first: what they use is defined above them.
     const motions = program.motions.flatMap((_, i) => this.motion(i))
@@ -107,13 +94,13 @@ class Writer {
       motions.length === 0 ? [] : ['// What its steps do: the line where each stands, and how much.', ...motions],
       called.modes.flat().length === 0 ? [] : [`extern Mode ${called.modes.flat().join(', ')};`],
     ]
-    return [
+    return called.written([
       ...sections.filter(s => s.length > 0).flatMap(s => [...s, '']).slice(0, -1), ...everyTick, ...lanes, '',
       `Lane* const lanes[LANES] = {${program.lanes.map((_, i) => `&lane_${i}`).join(', ')}};`,
       ...called.draws ? [`Draws draws[LANES] = {${program.lanes.map(l => `{${RandomStream.named(this.seed, `program/${l.name}`).snapshot().map(x => `0x${(x >>> 0).toString(16)}`).join(', ')}}`).join(', ')}};  // of seed ${this.seed}`] : [],
       ...screens.length === 0 ? [] : ['', 'void say_screens() {', ...[...called.screens.values()].map(s => `  ${s}.say();`), '}'],
       '', 'void begin_program() {', ...begins, '}', '',
-    ].join('\n')
+    ].join('\n'))
   }
 
   private device(d: DeviceFacts, number: number, acts: number, reset: ReadonlySet<string>): readonly string[] {
@@ -154,11 +141,11 @@ class Writer {
   private memories(): readonly string[] {
     const { program, source, called } = this
     const dials = program.dials.flatMap(d => [
-      ...this.remarks(source.lineAt(d.range)), `Number ${called.mine.get(d.cell)!} = ${float(d.value)};  // a dial${d.unit === null ? '' : `: ${source.said(d.range)}`}`,
+      ...this.called.remarks(source.lineAt(d.range)), `Number ${called.mine.get(d.cell)!} = ${float(d.value)};  // a dial${d.unit === null ? '' : `: ${source.said(d.range)}`}`,
     ])
     const memories = program.memories.flatMap((m) => {
       const first = float(program.cells[m.cell]!)
-      return [...this.remarks(source.lineOf('memory', m.name)), `Number ${called.mine.get(m.cell)!}${m.per === null ? ` = ${first}` : `[${m.count}] = {${Array.from({ length: m.count }, () => first).join(', ')}}`};`]
+      return [...this.called.remarks(source.lineOf('memory', m.name)), `Number ${called.mine.get(m.cell)!}${m.per === null ? ` = ${first}` : `[${m.count}] = {${Array.from({ length: m.count }, () => first).join(', ')}}`};`]
     })
     const set = new Set([...program.dials, ...program.memories].map(x => x.cell))
     const others = [...called.mine].filter(([cell]) => !set.has(cell)).map(([cell, name]) => `Number ${name} = ${float(program.cells[cell]!)};`)
@@ -200,7 +187,7 @@ class Writer {
     const lines = everyTick.flatMap((e): readonly string[] => {
       const follow = `${called.followed.get(e.cell) ?? ''}.follow`
       switch (e.does) {
-        case 'let': return [...this.remarks(this.source.lineOf('let', e.name)), ...this.checked(`${called.cell(e.cell)} = ${values.text(e.value)};`, mayFail(e.value))]
+        case 'let': return [...this.called.remarks(this.source.lineOf('let', e.name)), ...this.checked(`${called.cell(e.cell)} = ${values.text(e.value)};`, mayFail(e.value))]
         case 'since': return this.checked(`${follow}(${values.text(e.test)});`, mayFail(e.test))
         case 'total': return this.checked(`${follow}(${values.text(e.of)});`, mayFail(e.of))
         case 'rate': return this.checked(`if (${called.followed.get(e.cell)!}.anew()) ${follow}(${values.text(e.of)});`, mayFail(e.of))
@@ -221,7 +208,7 @@ class Writer {
     const { program, called } = this
     const above = this.rules(`lane_${number}_above`, lane.above)
     return [
-      '', `// Lane ${lane.name}`, ...this.remarks(this.source.lineOf('lane', lane.name)),
+      '', `// Lane ${lane.name}`, ...this.called.remarks(this.source.lineOf('lane', lane.name)),
       ...lane.start === -1 ? [] : ['', ...this.steps.function(`start_${number}`, lane.start)],
       ...lane.above.flatMap(n => this.rule(program.rules[n]!)),
       ...lane.modes.flatMap((mode, m) => this.modeLines(mode, called.modes[number]![m]!)),
@@ -236,7 +223,7 @@ class Writer {
     const totals = mode.totals.map(c => `${this.called.followed.get(c)!}.value = 0;`)
     const given = [rules.text, ...mode.start === -1 ? totals.length > 0 ? ['nullptr'] : [] : [`start_${name}`], ...totals.length > 0 ? [`${name}_anew`] : []]
     return [
-      ...line === null ? [] : ['', `// Mode ${mode.name}`, ...this.remarks(line)],
+      ...line === null ? [] : ['', `// Mode ${mode.name}`, ...this.called.remarks(line)],
       ...mode.start === -1 ? [] : ['', ...this.steps.function(`start_${name}`, mode.start)],
       ...mode.rules.flatMap(n => this.rule(this.program.rules[n]!)),
       '', ...rules.lines, ...totals.length > 0 ? [`void ${name}_anew() { ${totals.join(' ')} }`] : [], `Mode ${name}(${given.join(', ')});`,
@@ -246,7 +233,7 @@ class Writer {
   private rule(rule: RuleData): readonly string[] {
     const { source, values } = this
     const n = rule.number
-    const lines = ['', ...this.remarks(rule.line), `// Line ${rule.line}: ${source.said(rule.range)}`]
+    const lines = ['', ...this.called.remarks(rule.line), `// Line ${rule.line}: ${source.said(rule.range)}`]
     if (rule.when !== null) lines.push(`bool when_${n}() { return ${values.text(rule.when)}; }`, '')
     if (rule.until !== null) lines.push(`bool until_${n}() { return ${values.text(rule.until)}; }`, '')
     const how = [rule.once ? 'ONCE' : null, rule.live ? 'LIVE' : null, rule.moments ? 'MOMENTS' : null].filter(x => x !== null).join(' | ')

@@ -1,7 +1,7 @@
 import type { ProgramData, Value } from '../../program'
 import { outlineOf, type Outline, type OpOf, type Part } from '../outline'
-import type { StepWords } from '../written'
 import { mayFail } from '../values'
+import type { StepWords } from '../written'
 import type { CppValues } from './values'
 
 export const indented = (lines: readonly string[]): readonly string[] => lines.map(l => l === '' || /^\w+:;$/.test(l) ? l : `  ${l}`)

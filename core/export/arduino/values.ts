@@ -6,7 +6,7 @@ const PART = 'part__'
 
 /** Expressions in C++. */
 export class CppValues extends Values {
-  protected readonly signs = { and: '&&', or: '||', not: '!', true: 'true', false: 'false', abs: 'fabs', random: 'drawn', infinite: 'INFINITY' }
+  protected readonly signs = { and: '&&', or: '||', not: '!', true: 'true', false: 'false', abs: 'fabs', random: 'drawn' }
   protected readonly notBinds = SIGN
 
   later(v: Value): string { return `[] { return ${this.text(v)}; }` }

@@ -17,8 +17,7 @@ const UNIT_SIZES: Readonly<Record<string, string>> = { 'deg': 'math.pi / 180', '
 
 /** A program in MicroPython. `text` is what it was made from; `seed` what it draws by. Throws RangeError where a step cannot be carried. */
 export function toMicroPython(program: ProgramData, facts: RobotFacts, text: string, seed: number): WrittenProgram {
-  const writer = new Writer(program, facts, text, seed)
-  return { title: program.title, program: writer.write(), devices: writer.devices, screens: writer.screens }
+  return new Writer(program, facts, text, seed).write()
 }
 
 /** The runtime that some code stands on. */
@@ -37,28 +36,15 @@ class Writer {
   constructor(private readonly program: ProgramData, private readonly facts: RobotFacts, text: string, private readonly seed: number) {
     this.source = new Source(text)
     const called = this.called = new Called(program, facts, this.source, {
-      keywords: KEYWORDS, runtime: [...meaningLibrary().names, ...driverLibrary().names], 
+      keywords: KEYWORDS, remark: '#', runtime: [...meaningLibrary().names, ...driverLibrary().names],
       ofDevices: ['name', 'told', 'shared', 'stalled_ticks', 'take', 'raw', 'rest'],
     })
     const words = called.words(signal => quoted(program.signals[signal]!))
     this.values = new PythonValues(words)
-    this.steps = new Steps(program, {
-      ...words, values: this.values, names: called.names,
-      timers: cells => called.timersOf(cells),
-      motion: motion => called.motions[motion]!,
-      mode: mode => called.modes[this.lane]![mode]!,
-      place: reading => called.readings.get(reading)!,
-      remarks: line => this.remarks(line),
-    })
+    this.steps = new Steps(program, called.stepWords(words, this.values, mode => called.modes[this.lane]![mode]!))
   }
 
-  get devices(): ReadonlyMap<string, string> { return this.called.devices }
-  get screens(): ReadonlyMap<string, string> { return this.called.screens }
-
-  /** What was remarked at a line, as lines of Python; once. */
-  private remarks(line: number | null): readonly string[] { return this.called.remarks(line).map(r => `# ${r}`) }
-
-  write(): string {
+  write(): WrittenProgram {
     const { program, facts, called } = this
     // Written first: what they use is defined above them.
     const motions = program.motions.map((_, i) => this.motion(i))
@@ -66,7 +52,7 @@ class Writer {
     const everyTick = this.everyTick()
     const screens = [...called.screens].map(([name, screen]) => {
       const p = facts.devices.find(d => d.name === name)!.parameters as { readonly columns: number, readonly lines: number }
-      return `${screen} = Screen(${this.devices.get(name)!}, ${p.columns}, ${p.lines})`
+      return `${screen} = Screen(${this.called.devices.get(name)!}, ${p.columns}, ${p.lines})`
     })
     const memories = this.memories()
     const units = [...called.units].map(([name, own]) => `${own} = ${UNIT_SIZES[name] ?? float(findUnit(name)!.scale)}`)
@@ -81,29 +67,29 @@ class Writer {
         'import math', 'from mindpath import *', '', `now.seconds = ${float(facts.tick)}  # a tick`,
       ],
       [...units, ...colors, ...called.namesColors ? [`COLORS = ${tuple(program.colors.map(quoted))}`] : []],
-      [`# What it has of ${facts.robot}: what each reads, and what it is told at first, and whether it keeps that.`, ...used.map(d => this.device(d)), `now.devices = ${tuple([...this.devices.values()])}`, ...screens],
+      [`# What it has of ${facts.robot}: what each reads, and what it is told at first, and whether it keeps that.`, ...used.map(d => this.device(d)), `now.devices = ${tuple([...this.called.devices.values()])}`, ...screens],
       this.wheels(),
       memories,
       motions.length === 0 ? [] : ['# What its steps do: the line where each stands, and how much.', ...motions],
     ]
-    return `${sections.filter(s => s.length > 0).map(s => s.join('\n')).join('\n\n')}\n${[...everyTick, ...lanes].join('\n')}\n\nnow.lanes = ${tuple(program.lanes.map((_, i) => `lane_${i}`))}\n`
+    return called.written(`${sections.filter(s => s.length > 0).map(s => s.join('\n')).join('\n\n')}\n${[...everyTick, ...lanes].join('\n')}\n\nnow.lanes = ${tuple(program.lanes.map((_, i) => `lane_${i}`))}\n`)
   }
 
   private device(d: DeviceFacts): string {
     const readings = d.readings.map(r => quoted(this.called.readings.get(readingName(d, r))!.attribute))
     const acts = this.facts.actuators.find(a => a.name === d.name)
     const told = acts === undefined ? '' : `, ${tuple(acts.initial.map(float))}, ${tuple(acts.stays.map(s => s ? 'True' : 'False'))}${acts.shared ? ', shared=True' : ''}`
-    return `${this.devices.get(d.name)!} = Device(${quoted(d.name)}, [${readings.join(', ')}]${told})`
+    return `${this.called.devices.get(d.name)!} = Device(${quoted(d.name)}, [${readings.join(', ')}]${told})`
   }
 
   private wheels(): readonly string[] {
     const d = driveOf(this.facts)
     if (d === null || !this.program.motions.some(m => WHEEL_STEPS.includes(m.form))) return []
-    const wheels = this.devices.get('wheels')!
+    const wheels = this.called.devices.get('wheels')!
     const gyro = this.facts.devices.find(x => x.kind === 'gyro')
     return [
       `drive.wheels = ${wheels}`,
-      gyro === undefined ? `drive.turned = lambda: ${wheels}.raw("_turned")` : `drive.turned = lambda: ${this.devices.get(gyro.name)!}.raw("turned")`,
+      gyro === undefined ? `drive.turned = lambda: ${wheels}.raw("_turned")` : `drive.turned = lambda: ${this.called.devices.get(gyro.name)!}.raw("turned")`,
       `drive.track = ${float(d.track)}`, `drive.cruise = ${float(d['cruise speed'])}`, `drive.turning = ${float(d['turning speed'])}`, `drive.acceleration = ${float(d.acceleration)}`,
     ]
   }
@@ -111,15 +97,15 @@ class Writer {
   private memories(): readonly string[] {
     const { program, source } = this
     const dials = program.dials.flatMap(d => [
-      ...this.remarks(source.lineAt(d.range)), `my.${this.called.mine.get(d.cell)!} = ${float(d.value)}  # a dial${d.unit === null ? '' : `: ${source.said(d.range)}`}`,
+      ...this.called.remarks(source.lineAt(d.range)), `my.${this.called.mine.get(d.cell)!} = ${float(d.value)}  # a dial${d.unit === null ? '' : `: ${source.said(d.range)}`}`,
     ])
     const memories = program.memories.flatMap((m) => {
       const first = float(program.cells[m.cell]!)
-      return [...this.remarks(source.lineOf('memory', m.name)), `my.${this.called.mine.get(m.cell)!} = ${m.per === null ? first : `[${first}] * ${m.count}`}`]
+      return [...this.called.remarks(source.lineOf('memory', m.name)), `my.${this.called.mine.get(m.cell)!} = ${m.per === null ? first : `[${first}] * ${m.count}`}`]
     })
     const set = new Set([...program.dials, ...program.memories].map(x => x.cell))
     const others = [...this.called.mine].filter(([cell]) => !set.has(cell)).map(([cell, name]) => `my.${name} = ${float(program.cells[cell]!)}`)
-    const followed = program.everyTick.flatMap(e => e.does === 'let' ? [] : [`${this.called.followed.get(e.cell)!} = ${followedBy(e, name => this.devices.get(name)!)}  # ${e.name}`])
+    const followed = program.everyTick.flatMap(e => e.does === 'let' ? [] : [`${this.called.followed.get(e.cell)!} = ${followedBy(e, name => this.called.devices.get(name)!)}  # ${e.name}`])
     const timers = [...this.called.timers.keys()].map(cell => String(program.cells[cell]!))
     return [...dials, ...memories, ...others, ...followed, ...timers.length === 0 ? [] : [`t.extend([${timers.join(', ')}])`]]
   }
@@ -129,7 +115,7 @@ class Writer {
     const motion = program.motions[i]!
     const made = motionOf(motion, {
       robot: stepRobotOf(this.facts), colors: program.colors,
-      value: v => this.values.text(v), device: name => this.devices.get(name)!, line: step => program.steps[step]!.line,
+      value: v => this.values.text(v), device: name => this.called.devices.get(name)!, line: step => program.steps[step]!.line,
       screen: name => this.called.screen(name),
     })
     const draws = program.code.flatMap(op => 'draws' in op && op.motion === i ? op.draws : [])
@@ -143,7 +129,7 @@ class Writer {
     const lines = everyTick.flatMap((e): readonly string[] => {
       const follow = `${this.called.followed.get(e.cell) ?? ''}.follow`
       switch (e.does) {
-        case 'let': return [...this.remarks(this.source.lineOf('let', e.name)), `${this.called.cell(e.cell)} = ${this.values.text(e.value)}`]
+        case 'let': return [...this.called.remarks(this.source.lineOf('let', e.name)), `${this.called.cell(e.cell)} = ${this.values.text(e.value)}`]
         case 'since': return [`${follow}(${this.values.text(e.test)})`]
         case 'total': return [`${follow}(${this.values.text(e.of)})`]
         case 'rate': return [`if ${this.called.followed.get(e.cell)!}.anew():`, `    ${follow}(${this.values.text(e.of)})`]
@@ -161,7 +147,7 @@ class Writer {
       tuple(this.called.modes[number]!), ...lane.above.length === 0 ? [] : [`above=${rules(lane.above)}`], ...lane.start === -1 ? [] : [`start=start_${number}`], ...lane.sequence ? ['sequence=True'] : [],
     ]
     return [
-      '', '', `# Lane ${lane.name}`, ...this.remarks(this.source.lineOf('lane', lane.name)),
+      '', '', `# Lane ${lane.name}`, ...this.called.remarks(this.source.lineOf('lane', lane.name)),
       ...lane.start === -1 ? [] : ['', '', ...this.steps.function(`start_${number}`, lane.start)],
       ...lane.above.flatMap(n => this.rule(program.rules[n]!)),
       ...lane.modes.flatMap((mode, m) => this.modeLines(mode, this.called.modes[number]![m]!, rules(mode.rules))),
@@ -174,7 +160,7 @@ class Writer {
     const line = this.source.lineOf('mode', mode.name)
     const options = [rules, ...mode.start === -1 ? [] : [`start=start_${name}`], ...mode.totals.length === 0 ? [] : [`totals=${tuple(mode.totals.map(c => this.called.followed.get(c)!))}`]]
     return [
-      ...line === null ? [] : ['', '', `# Mode ${mode.name}`, ...this.remarks(line)],
+      ...line === null ? [] : ['', '', `# Mode ${mode.name}`, ...this.called.remarks(line)],
       ...mode.start === -1 ? [] : ['', '', ...this.steps.function(`start_${name}`, mode.start)],
       ...mode.rules.flatMap(n => this.rule(this.program.rules[n]!)),
       '', '', `${name} = Mode(${[quoted(mode.name), ...options].join(', ')})`,
@@ -185,7 +171,7 @@ class Writer {
     const { source, values } = this
     const n = rule.number
     const options: string[] = []
-    const lines = ['', '', ...this.remarks(rule.line), `# Line ${rule.line}: ${source.said(rule.range)}`]
+    const lines = ['', '', ...this.called.remarks(rule.line), `# Line ${rule.line}: ${source.said(rule.range)}`]
     if (rule.when !== null) lines.push(`def when_${n}():`, `    return ${values.text(rule.when)}`, '', '')
     if (rule.until !== null) {
       lines.push(`def until_${n}():`, `    return ${values.text(rule.until)}`, '', '')

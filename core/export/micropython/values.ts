@@ -3,7 +3,7 @@ import { COMPARED, NOT, SUM, TIGHT, Values, plain, pointed, type Written } from 
 
 /** Expressions in Python. */
 export class PythonValues extends Values {
-  protected readonly signs = { and: 'and', or: 'or', not: 'not ', true: 'True', false: 'False', abs: 'abs', random: 'random', infinite: 'INF' }
+  protected readonly signs = { and: 'and', or: 'or', not: 'not ', true: 'True', false: 'False', abs: 'abs', random: 'random' }
   protected readonly notBinds = NOT
 
   later(v: Value): string { return `lambda: ${this.text(v)}` }

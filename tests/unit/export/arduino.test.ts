@@ -48,7 +48,9 @@ describe('a program carried to C++ does in every tick what it does here', () => 
 describe('on a simulated chip with 8 bits, where numbers have 32', () => {
   test.each(sampled(['follow-the-hawser', 'kiss-the-fender', 'night-rounds'], 1))('%s does in every tick what the same C++ does here with such numbers, and here it does the same with 64', async (project) => {
     const { program, facts, text, seed, course } = await recorded(project)
-    const there = Chip.make().run(program, facts, text, seed, course)
+    const chip = Chip.make()
+    const there = chip.run(program, facts, text, seed, course)
+    chip.free()
     expect(firstDifference(cppNarrow.run(program, facts, text, seed, course), there, 2e-5)).toBe(null)
     expect(firstDifference(ranHere(program, facts, seed, course), there, 2e-4)).toBe(null)
   })

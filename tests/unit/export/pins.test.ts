@@ -2,14 +2,14 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { readFolder } from '../../../cli/project'
 import { wiringOn } from '../../../core/hardware'
 import { readRobot, type Robot } from '../../../core/robot'
-import { ATMEGA, Bench, type BoardRan } from '../../../prove/export/sketch'
+import { ATMEGA, Sketches, type BoardRan } from '../../../prove/export/sketch'
 import { demo, demoText } from '../kit'
 
 /** Exported sketches on a simulated board, down to levels, pulses and edges. */
 
-let bench: Bench
-beforeAll(() => { bench = new Bench() }, 120_000)
-afterAll(() => bench.free())
+let sketches: Sketches
+beforeAll(() => { sketches = new Sketches() }, 120_000)
+afterAll(() => sketches.free())
 
 function robotOf(name: string): Robot {
   const read = readRobot(demo(`robots/${name}.json`))
@@ -21,8 +21,8 @@ function ranOn(name: string, program: string, seconds: number, connected: readon
   const robot = robotOf(name)
   const { wiring } = wiringOn(robot, ATMEGA)
   const pin = (port: string, line: string): number => { const at = wiring.ports[port]!.pins[line]!; return at.startsWith('A') ? 14 + Number(at.slice(1)) : Number(at.slice(1)) }
-  const { elf } = bench.compile(program, robot)
-  return { ...bench.run(elf, seconds, connected.map(l => l.replace(/\{(\w+) ([\w ]+)\}/g, (_, port: string, line: string) => String(pin(port, line))))), pin }
+  const { elf } = sketches.compile(program, robot)
+  return { ...sketches.run(elf, seconds, connected.map(l => l.replace(/\{(\w+) ([\w ]+)\}/g, (_, port: string, line: string) => String(pin(port, line))))), pin }
 }
 const notes = (ran: BoardRan): readonly string[] => ran.said.filter(s => s.line.startsWith('note ')).map(s => s.line.replace(/^note \w+: /, ''))
 
@@ -115,7 +115,7 @@ describe('a sketch on a simulated board', () => {
   test.each(['kiss-the-fender', 'startle', 'sort-the-floats'])('what %s needs of a board is known beforehand, as near as docs/hardware.md says', async (project) => {
     const { documents, program } = await readFolder(`demo/projects/${project}`)
     const read = readRobot(documents.robot)
-    const { expected, memory, flash } = bench.compile(program, read.ok ? read.value : robotOf('limpet'))
+    const { expected, memory, flash } = sketches.compile(program, read.ok ? read.value : robotOf('limpet'))
     expect(Math.abs(expected.memory / memory - 1)).toBeLessThan(0.06)
     expect(Math.abs(expected.flash / flash - 1)).toBeLessThan(0.15)
   })
