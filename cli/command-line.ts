@@ -3,6 +3,7 @@ import { addCheck } from './check'
 import { addCompare } from './compare'
 import { addCompile } from './compile'
 import { addExport } from './export'
+import { addDrive } from './drive'
 import { addBoard } from './firmata'
 import { addFormat } from './format'
 import { addReplay } from './replay'
@@ -28,6 +29,7 @@ export async function commandLine(args: readonly string[]): Promise<number> {
   addWiring(program, exit)
   addExport(program)
   addBoard(program, exit)
+  addDrive(program, exit)
   addFormat(program, exit)
   return await runCommands(program, args) || exit.code
 }

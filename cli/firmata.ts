@@ -3,7 +3,7 @@ import { writeFile } from 'node:fs/promises'
 import { createServer, type Server, type Socket } from 'node:net'
 import { basename } from 'node:path'
 import { FirmataBoard, RobotPins } from '../core/firmata'
-import { BOARDS, checkWiring, wiredPorts, wiringOn, type Board } from '../core/hardware'
+import { BOARDS, unbuildable, wiredPorts, wiringOn, type Board } from '../core/hardware'
 import { REALISMS, type RealismName } from '../core/devices'
 import { LAST_SEED } from '../core/random'
 import type { Robot, Wiring } from '../core/robot'
@@ -38,7 +38,7 @@ async function board(path: string, { tcp, seed, realism, seconds, keep, ...optio
   const board = await boardOf(options.board)
   if (board.language !== 'firmata') throw new UsageError(`--board is ${board.name}, which does not speak Firmata; allowed is ${BOARDS.filter(b => b.language === 'firmata').map(b => b.name).join(', ')}, or the file of another that does`)
   const { wiring } = wiringOn(robot, board)
-  const wrong = checkWiring(robot, board, wiring).filter(p => p.severity === 'error')
+  const wrong = unbuildable(robot, board, wiring)
   if (wrong.length > 0) throw new UsageError(wrong.map(p => `${folder.pathOf('robot')}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
   // No program runs here: it runs at the other end of the wire.
   const inputs: RunInputs = { ...folder.documents, program: '', realism, seed, limit: seconds ?? null }

@@ -168,8 +168,8 @@ export function namedPlaces(taught: readonly TaughtColor[]): readonly NamedPlace
   return [...common, ...taught.map((t, i) => ({ index: COLORS.length + i, ...placeIn(t.paint) }))]
 }
 
-/** By how much a measurement may be off a named colour, and how much nearer the nearest must be than the next: what `nameOf` goes by. */
-export const NAMING = { farthest: FARTHEST_NAME, margin: MARGIN_OF_NAMES } as const
+/** By how much a measurement may be off a named colour, and how much nearer the nearest must be than the next: what `nameOf` goes by; and what is darker than anything. */
+export const NAMING = { farthest: FARTHEST_NAME, margin: MARGIN_OF_NAMES, darkest: DARKEST } as const
 
 /** The named colour nearest to a measurement; 0 (none) where two are almost as near or none is. */
 export function nameOf(rgb: Rgb, names: readonly NamedPlace[]): number {

@@ -83,6 +83,10 @@ export function checkWiring(robot: Robot, board: Board, wiring: Wiring): readonl
   return found
 }
 
+/** What hinders that what is connected is built so; what is left unconnected hinders nothing: the robot is without it. */
+export const unbuildable = (robot: Robot, board: Board, wiring: Wiring): readonly WiringProblem[] =>
+  checkWiring(robot, board, wiring).filter(p => p.severity === 'error' && (p.port === null || wiring.ports[p.port] !== undefined))
+
 /** Why nothing that is connected already leaves a place for something, from `: ` on; nothing where there is one. */
 function noPlace(board: Board, fitted: readonly Fitted[], wiring: Wiring, { name, connections }: Fitted): string {
   const others = fitted.flatMap((f) => { const connection = connectionOf(f, wiring); return connection === undefined ? [] : [{ f, connection }] })

@@ -1,6 +1,6 @@
 export { readBoard, BOARD_VERSION, LANGUAGE_TITLES, type Board, type Pin } from './board'
 export { BOARDS } from './boards'
-export { checkWiring, connectionOf, hex, needsDivider, type WiringProblem } from './check'
+export { checkWiring, connectionOf, hex, needsDivider, unbuildable, type WiringProblem } from './check'
 export { DIVIDER, pinsFor } from './claims'
 export { curveOf } from './curve'
 export { fittedOn, type Fitted } from './fitted'

@@ -8,6 +8,7 @@ import type { Keeping } from '../tape'
 import { DEFAULT_LIMIT } from '../task'
 import { readProject, type ProblemIn, type ProjectDocuments, type ProjectParts } from './project'
 import { Simulation, type SimulationSnapshot } from './simulation'
+import { readWire } from './wire'
 import { readPokes, type TimedPoke } from './pokes'
 import { readDials, readVariation, variedArena, variedRobot, type RunSettings } from './settings'
 import { startProblem } from './start'
@@ -67,7 +68,9 @@ export async function openRun(inputs: RunInputs, known: Known | null = null): Pr
   const program = analysis.lanes.length === 0 ? null : compileProgram(analysis)
   const dials = readDials(inputs.dials ?? {}, program)
   if (!dials.ok) return { ok: false, problems: dials.problems.map(p => ({ ...p, document: 'run' })), diagnostics: [] }
-  const simulation = new Simulation({ program, ...parts, realism: inputs.realism, seed: inputs.seed, limit: inputs.limit ?? parts.task?.limit ?? DEFAULT_LIMIT, pokes: pokes.value, keeping: inputs.keeping ?? 'all' })
+  const heard = readWire(inputs.wire, factsOf(parts.robot))
+  if (!heard.ok) return { ok: false, problems: heard.problems.map(p => ({ ...p, document: 'run' })), diagnostics: [] }
+  const simulation = new Simulation({ program, ...parts, realism: inputs.realism, seed: inputs.seed, limit: inputs.limit ?? parts.task?.limit ?? DEFAULT_LIMIT, pokes: pokes.value, keeping: inputs.keeping ?? 'all', heard: heard.value })
   const wrong = startProblem(simulation)
   if (wrong !== null) {
     simulation.free()
@@ -87,8 +90,8 @@ export async function openRun(inputs: RunInputs, known: Known | null = null): Pr
 }
 
 /** Runs an origin as far as it had come. */
-async function stateOf(inputs: RunInputs, { program, dials = {}, pokes, ticks, from }: Origin): Promise<({ readonly ok: true } & Known) | RefusedRun> {
-  const opened = await openRun({ ...inputs, program, dials, pokes, from, keeping: inputs.keeping === 'events' ? 'events' : 'fingerprint' })
+async function stateOf(inputs: RunInputs, { program, dials = {}, pokes, ticks, from, wire = null }: Origin): Promise<({ readonly ok: true } & Known) | RefusedRun> {
+  const opened = await openRun({ ...inputs, program, dials, pokes, from, wire, keeping: inputs.keeping === 'events' ? 'events' : 'fingerprint' })
   if (!opened.ok) return opened
   const { simulation } = opened
   while (simulation.tape.rows < ticks && simulation.end === null) simulation.advance()

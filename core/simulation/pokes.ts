@@ -184,7 +184,6 @@ const POKES = {
 
   /** Ends a run in which no program runs. */
   end: kind(object({ why: text().max(200).defined() }), ({ why }, { controller }) => {
-    if (controller.program !== null) return null
     controller.end = { ended: 'finished', reason: why }
     return { text: why, about: 'end', moved: null }
   }),

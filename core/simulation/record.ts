@@ -25,15 +25,15 @@ export interface RunRecord extends Required<Omit<RunInputs, 'keeping'>> {
 }
 
 /** The record of a run as far as it has come. `inputs` are those that it was opened with. */
-export function recordOf(title: string, inputs: RunInputs, { tape }: Simulation): RunRecord {
+export function recordOf(title: string, inputs: RunInputs, { tape, heard }: Simulation): RunRecord {
   const { robot, arena, task, program, realism, seed, limit, dials = {}, world = {}, from = null } = inputs
   const pokes = tape.events.flatMap(({ poke }) => poke === undefined ? [] : [poke as TimedPoke])
-  return { mindpath: 'run', version: RECORD_VERSION, engine: ENGINE_VERSION, title, robot, arena, task, program, realism, seed, limit, dials, world, from, pokes, ticks: tape.rows, fingerprint: tape.digest() }
+  return { mindpath: 'run', version: RECORD_VERSION, engine: ENGINE_VERSION, title, robot, arena, task, program, realism, seed, limit, dials, world, from, pokes, wire: heard?.inputs() ?? null, ticks: tape.rows, fingerprint: tape.digest() }
 }
 
 /** A run as what another goes on from, as far as it had come by a tick; `fingerprint` is the one that it had then. */
-export const originOf = ({ program, dials, from }: RunInputs, { tape }: Simulation, ticks: number, fingerprint: string): Origin => ({
-  program, dials: dials ?? {}, from: from ?? null, ticks, fingerprint,
+export const originOf = ({ program, dials, from }: RunInputs, { tape, heard }: Simulation, ticks: number, fingerprint: string): Origin => ({
+  program, dials: dials ?? {}, from: from ?? null, wire: heard?.inputs() ?? null, ticks, fingerprint,
   pokes: tape.events.flatMap(({ tick, poke }) => poke === undefined || tick >= ticks ? [] : [poke as TimedPoke]),
 })
 
@@ -53,13 +53,13 @@ const schema = object({
   realism: text().oneOf([...REALISMS], `allowed is one of ${REALISMS.join(', ')}`).required(),
   seed: plainNumber().integer().min(0).max(LAST_SEED).required(),
   limit: plainNumber().min(0.001).max(3600).nullable().default(null),
-  dials: dialsSchema(), world: mixed().default({}), pokes: mixed().default([]), from: mixed().nullable().default(null),
+  dials: dialsSchema(), world: mixed().default({}), pokes: mixed().default([]), from: mixed().nullable().default(null), wire: mixed().nullable().default(null),
   ticks: plainNumber().integer().min(0).required(),
   fingerprint: fingerprintSchema(),
 }).noUnknown().required()
 
 const originSchema = object({
-  program: text().defined(), dials: dialsSchema(), pokes: mixed().default([]), ticks: plainNumber().integer().min(0).required(), fingerprint: fingerprintSchema(), from: mixed().nullable().default(null),
+  program: text().defined(), dials: dialsSchema(), pokes: mixed().default([]), ticks: plainNumber().integer().min(0).required(), fingerprint: fingerprintSchema(), from: mixed().nullable().default(null), wire: mixed().nullable().default(null),
 }).noUnknown().required()
 
 /** Reads what a run goes on from, and what that goes on from. */

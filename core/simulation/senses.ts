@@ -1,6 +1,7 @@
 import type { DeviceModel, RealismName, Surroundings, Truth } from '../devices'
 import { RandomStream, type StreamState } from '../random'
 import { lookRound, type Robot, type RobotDevice, type RobotFacts } from '../robot'
+import type { Heard } from './wire'
 
 /** What a device saw, on its way to the program. */
 interface Look { at: number, begun: number, values: number[] }
@@ -50,6 +51,8 @@ export class Senses {
   /** What tells what is true of each device; made when somebody first asks. */
   private ideal: readonly { readonly sensor: Sensor, readonly tell: Truth }[] | null = null
   private readonly scratch: Float64Array
+  /** Devices that are real now: what they see here reaches no program. */
+  private real: ReadonlySet<string> | null = null
 
   constructor(private readonly robot: Robot, facts: RobotFacts, realism: RealismName, seed: number, aroundOf: (device: RobotDevice) => Surroundings) {
     this.raw = new Float64Array(facts.readingCount)
@@ -149,6 +152,17 @@ export class Senses {
     }
   }
 
+  /** Says which devices are real from the next tick on; null: none. */
+  leaveTo(real: ReadonlySet<string> | null): void { this.real = real }
+
+  /** Has what real devices read in a tick stand where simulated ones put theirs. */
+  hear(heard: Heard, tick: number): void {
+    heard.play(tick, this.raw, (first) => {
+      this.looks[first] = this.looks[first]! + 1
+      this.began[first] = tick
+    })
+  }
+
   private take(s: Sensor, time: number, tick: number): void {
     s.model.look(s.around, this.scratch)
     // One that was delivered is used again: nothing is made anew in the steady state.
@@ -164,6 +178,7 @@ export class Senses {
       const look = s.underway.shift()!
       const { values, begun } = look
       s.spare.push(look)
+      if (this.real?.has(s.name) === true) continue
       for (let i = 0; i < values.length; i++) this.raw[s.first + i] = values[i]!
       this.looks[s.first] = this.looks[s.first]! + 1
       this.began[s.first] = begun

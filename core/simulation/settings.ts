@@ -4,6 +4,7 @@ import { plainNumber, point, quantity, readDocument, type Problem, type Read } f
 import type { ProgramData } from '../program'
 import type { Robot } from '../robot'
 import { movedArena, unmovable, type Shift } from './moved'
+import type { WireInputs } from './wire'
 import { findUnit, formatQuantity, kindName, readQuantity, unitsOfKind } from '../units'
 
 /** What a run has besides its documents, program, realism and seed; as it comes in, all may be left out. */
@@ -12,6 +13,8 @@ export interface RunSettings {
   readonly dials?: Readonly<Record<string, string>>
   /** How its world differs from its arena. */
   readonly world?: unknown
+  /** What real devices read in it; left out or null: all is simulated. */
+  readonly wire?: WireInputs | null
 }
 
 /** How a world differs from its arena. */

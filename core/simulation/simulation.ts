@@ -12,6 +12,7 @@ import { PhysicalRig, type RigSnapshot } from './physical-rig'
 import { applyPoke, type Poke, type TimedPoke } from './pokes'
 import { Recorder } from './recorder'
 import { Referee, type RefereeSnapshot } from './referee'
+import type { Heard, Line } from './wire'
 
 export interface SimulationInput {
   /** null: the robot stands and senses, no program runs. */
@@ -27,6 +28,8 @@ export interface SimulationInput {
   readonly pokes?: readonly TimedPoke[]
   /** What is recorded; everything where it is left out. */
   readonly keeping?: Keeping
+  /** What real devices read; none are where it is left out. */
+  readonly heard?: Heard | null
 }
 
 export interface RunEnd {
@@ -46,7 +49,7 @@ export interface SimulationSnapshot {
 
 /**
  * A program on a robot in an arena, tick by tick: a controller on a rig, with a referee and a recorder. The phases of a tick, in
- * order: 1. pokes, 2. looks that are due and readings that arrive, 3. the program, 4. the row on the tape, 5. motors, limbs,
+ * order: 1. pokes, 2. looks that are due and readings that arrive, those of real devices over theirs, 3. the program, 4. the row on the tape, 5. motors, limbs,
  * belts, visitors and physics until the next tick, 6. contacts, falls and goals.
  */
 export class Simulation {
@@ -63,10 +66,14 @@ export class Simulation {
   private done = 0
   private courseRecorder: CourseRecorder | null = null
   private tick = 0
+  /** The wire to the devices that are real, while there is one. */
+  private line: Line | null = null
+  private readonly real: ReadonlySet<string>
 
   constructor(readonly input: SimulationInput) {
     const { program, robot, realism, seed, task } = input
     this.facts = factsOf(robot)
+    this.real = new Set(input.heard?.devices)
     this.layout = layOut(input.arena, seed)
     const { arena, leftOut } = this.layout
     this.controller = new Controller(program, this.facts, seed)
@@ -99,8 +106,11 @@ export class Simulation {
     const { rig, controller, time } = this
     this.takePlanned()
     if (this.pokes.length > 0) this.applyPokes()
+    rig.senses.leaveTo(this.isHeard ? this.real : null)
     rig.look(time, this.tick)
+    const live = this.hear()
     controller.tick(this.courseRecorder ?? rig)
+    if (live) this.line!.obey(controller.commands)
     for (const { type, text, about } of controller.told) this.event(type, text, about)
     if (controller.end !== null) this.finish(controller.end.ended, controller.end.reason)
     this.recorder.record()
@@ -109,6 +119,29 @@ export class Simulation {
     if (this.referee.fall()) this.finish('fell', 'the robot fell off the deck')
     if (this.time >= this.input.limit - 1e-9) this.finish('time', 'time is up')
     this.referee.judge(this.time, controller.finished, this.end !== null)
+    if (live && this.end !== null) this.line!.rest()
+  }
+
+  /** From now on real devices are asked what they read, and told what is commanded; with null what was heard is all, and they are simulated from then on. */
+  connect(line: Line | null): void { this.line = line }
+
+  /** What real devices read in this run; null where none are. */
+  get heard(): Heard | null { return this.input.heard ?? null }
+
+  /** Whether what real devices read is known in this tick, or can be asked. */
+  private get isHeard(): boolean {
+    const { heard, line, tick } = this
+    return heard !== null && tick >= heard.first && (tick < heard.end || line !== null)
+  }
+
+  /** Readings of real devices over the simulated ones: as they were heard, else as they are now. Whether it is now, and they can be told something. */
+  private hear(): boolean {
+    if (!this.isHeard) return false
+    const heard = this.heard!
+    const live = this.tick >= heard.end
+    if (live) heard.add((into) => { this.line!.hear(into) })
+    this.rig.senses.hear(heard, this.tick)
+    return live
   }
 
   /** Ticks until the run is over. */

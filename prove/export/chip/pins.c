@@ -1,26 +1,35 @@
-// pins ELF SECONDS: a board with an ATmega328P on libsimavr, and what is connected to its pins, told line by line on its standard input:
+// pins ELF|HEX SECONDS [LINK]: a board with an ATmega328P on libsimavr, and what is connected to its pins, told line by line on its standard input:
 //   level PIN 0|1 SECONDS             an input is pulled so from then on
 //   volts CHANNEL MILLIVOLTS SECONDS  an analogue input
 //   key LETTER SECONDS                a letter on the serial line
 //   echo TRIGGER ECHO METRES          a sonar: an echo for each trigger; with `ahead` in place of metres it looks where the robot rolls
-//   wheel POWER DIRECTION A B COUNTS TOP RADIUS   a motor with its wheel and encoder: radians a second at full power, metres
+//   wheel POWER DIRECTION A B COUNTS TOP RADIUS   a motor with its wheel and encoder: radians a second at full power, metres; A and B -1: without
 //   ahead METRES                      how far away a wall is when it begins
+//   far CHANNEL MILLIVOLTS            an analogue input that tells how far away it is: so much a metre
 //   bus ADDRESS REGISTERS             a part on the bus: its registers as hexadecimal bytes
 //   display ADDRESS                   a display on the bus: 128 by 64 dots, by the commands of its chip
 //   register NUMBER VALUE SECONDS     what one of the latest part's registers holds from then on
 // Pins are D0 to D13 and A0 to A5, by number from 0 to 19. It prints what is said on the serial line, each line with its time; at the end of each pin that
 // moved its edges, its latest high time and period (microseconds), and the share of the last 50 ms that it was high; and where the robot came to.
+// With LINK its serial line is a pseudo terminal that stands there, at 57600 bits a second, and it runs no faster than a clock, until SECONDS or it is terminated.
+#define _GNU_SOURCE
+#include <fcntl.h>
 #include <math.h>
+#include <signal.h>
 #include <stdarg.h>
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
+#include <termios.h>
+#include <time.h>
+#include <unistd.h>
 #include "avr_adc.h"
 #include "avr_ioport.h"
 #include "avr_twi.h"
 #include "avr_uart.h"
 #include "sim_avr.h"
 #include "sim_elf.h"
+#include "sim_hex.h"
 
 #define PINS 20
 #define MOST 64
@@ -49,6 +58,8 @@ static int echo_count;
 static struct { char kind; int pin; int value; double at; } events[MOST];
 static int event_count;
 static double ahead = -1, wall = -1, tail = 1e18;
+static int far_channel = -1;
+static double far_volts;
 
 static double now_us(void) { return avr->cycle * 1e6 / avr->frequency; }
 
@@ -145,7 +156,7 @@ static avr_cycle_count_t roll(struct avr_t* a, avr_cycle_count_t when, void* par
     way += w->speed * seconds * w->radius / wheel_count;
     // Edges of a at whole counts, of b half a count on.
     const long to = (long)floor(w->angle / (2 * M_PI) * w->counts);
-    while (w->at != to) {
+    while (w->a >= 0 && w->at != to) {
       const int forwards = w->at < to;
       w->at += forwards ? 1 : -1;
       const int level = !pins[w->a].level;
@@ -154,6 +165,10 @@ static avr_cycle_count_t roll(struct avr_t* a, avr_cycle_count_t when, void* par
     }
   }
   if (ahead >= 0) ahead = ahead - way > 0.005 ? ahead - way : 0.005;
+  if (far_channel >= 0) {
+    const double volts = ahead * far_volts;
+    avr_raise_irq(avr_io_getirq(avr, AVR_IOCTL_ADC_GETIRQ, ADC_IRQ_ADC0 + far_channel), (uint32_t)(volts < 5000 ? volts : 5000));
+  }
   return when + (avr_cycle_count_t)(seconds * a->frequency);
 }
 
@@ -238,6 +253,9 @@ static void connect(char* line) {
     echoes[echo_count++].metres = strcmp(text, "ahead") == 0 ? -1 : atof(text);
   } else if (sscanf(line, "wheel %d %d %d %d %lf %lf %lf", &a, &b, &c, &d, &x, &y, &z) == 7) {
     wheels[wheel_count++] = (struct wheel){a, b, c, d, x, y, z, 0, 0, 0};
+  } else if (sscanf(line, "far %d %lf", &a, &x) == 2) {
+    far_channel = a;
+    far_volts = x;
   } else if (sscanf(line, "ahead %lf", &x) == 1) {
     ahead = wall = x;
   } else if (sscanf(line, "bus %i %599s", &a, text) == 2) {
@@ -256,24 +274,92 @@ static void no_sleep(struct avr_t* a, avr_cycle_count_t cycles) {
   (void)cycles;
 }
 
+// The serial line as a pseudo terminal. One end of it stays open here: else it would fail while nobody is at the other.
+static int terminal = -1, may_send = 1;
+static volatile sig_atomic_t stopped;
+
+static void on_stop(int which) {
+  (void)which;
+  stopped = 1;
+}
+
+static void on_byte(avr_irq_t* irq, uint32_t value, void* param) {
+  (void)irq;
+  (void)param;
+  const uint8_t byte = (uint8_t)value;
+  if (write(terminal, &byte, 1) < 0) return;
+}
+
+static void on_flow(avr_irq_t* irq, uint32_t value, void* param) {
+  (void)irq;
+  (void)value;
+  may_send = param != NULL;
+}
+
+static int open_terminal(const char* link) {
+  terminal = posix_openpt(O_RDWR | O_NOCTTY | O_NONBLOCK);
+  if (terminal < 0 || grantpt(terminal) || unlockpt(terminal)) return -1;
+  unlink(link);
+  if (symlink(ptsname(terminal), link)) return -1;
+  const int other = open(ptsname(terminal), O_RDWR | O_NOCTTY);
+  struct termios setting;
+  if (other < 0 || tcgetattr(other, &setting)) return -1;
+  cfmakeraw(&setting);
+  return tcsetattr(other, TCSANOW, &setting);
+}
+
+// A byte for the chip where one has had the time to come, and no faster than the clock.
+static void pass_terminal(avr_irq_t* into) {
+  static avr_cycle_count_t next_byte, next_pause;
+  static uint8_t bytes[256];
+  static int size, at;
+  static struct timespec begun;
+  if (avr->cycle >= next_byte) {
+    next_byte = avr->cycle + avr->frequency / 5760;
+    if (at >= size) {
+      const int got = (int)read(terminal, bytes, sizeof bytes);
+      size = got > 0 ? got : 0;
+      at = 0;
+    }
+    if (may_send && at < size) avr_raise_irq(into, bytes[at++]);
+  }
+  if (avr->cycle < next_pause) return;
+  struct timespec is;
+  clock_gettime(CLOCK_MONOTONIC, &is);
+  if (next_pause == 0) begun = is;
+  next_pause = avr->cycle + avr->frequency / 1000;
+  const double passed = (is.tv_sec - begun.tv_sec) * 1e6 + (is.tv_nsec - begun.tv_nsec) / 1e3;
+  if (now_us() > passed + 1000) usleep((useconds_t)(now_us() - passed));
+}
+
 int main(int count, char** given) {
   if (count < 3) return 2;
   avr_global_logger_set(quiet);
   elf_firmware_t firmware;
   memset(&firmware, 0, sizeof firmware);
-  if (elf_read_firmware(given[1], &firmware)) return 2;
+  const size_t name = strlen(given[1]);
+  uint32_t base = 0;
+  if (name > 4 && strcmp(given[1] + name - 4, ".hex") == 0) firmware.flash = read_ihex_file(given[1], &firmware.flashsize, &base);
+  else if (elf_read_firmware(given[1], &firmware)) return 2;
+  if (firmware.flash == NULL) return 2;
   firmware.frequency = 16000000;
   firmware.vcc = firmware.avcc = firmware.aref = 5000;
   avr = avr_make_mcu_by_name("atmega328p");
   avr->log = LOG_ERROR;
   avr_init(avr);
   avr_load_firmware(avr, &firmware);
+  avr->pc = base;
   avr->sleep = no_sleep;
   uint32_t flags = 0;
   avr_ioctl(avr, AVR_IOCTL_UART_GET_FLAGS('0'), &flags);
   flags &= ~(AVR_UART_FLAG_STDIO | AVR_UART_FLAG_POLL_SLEEP);
   avr_ioctl(avr, AVR_IOCTL_UART_SET_FLAGS('0'), &flags);
-  avr_irq_register_notify(avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), UART_IRQ_OUTPUT), on_letter, NULL);
+  if (count > 3 && open_terminal(given[3])) return 2;
+  avr_irq_register_notify(avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), UART_IRQ_OUTPUT), terminal < 0 ? on_letter : on_byte, NULL);
+  avr_irq_register_notify(avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), UART_IRQ_OUT_XON), on_flow, avr);
+  avr_irq_register_notify(avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), UART_IRQ_OUT_XOFF), on_flow, NULL);
+  avr_irq_t* const uart_in = avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), UART_IRQ_INPUT);
+  signal(SIGTERM, on_stop);
   for (int pin = 0; pin < PINS; pin++) {
     pin_irq[pin] = avr_io_getirq(avr, AVR_IOCTL_IOPORT_GETIRQ(port_of(pin)), bit_of(pin));
     avr_irq_register_notify(pin_irq[pin], on_pin, (void*)(long)pin);
@@ -286,7 +372,7 @@ int main(int count, char** given) {
   const double end = atof(given[2]) * 1e6;
   tail = end - 50000;
   int state = cpu_Running;
-  while (now_us() < end && state != cpu_Done && state != cpu_Crashed) {
+  while (now_us() < end && !stopped && state != cpu_Done && state != cpu_Crashed) {
     for (int i = 0; i < event_count; i++) {
       if (events[i].at < 0 || now_us() < events[i].at) continue;
       events[i].at = -1;
@@ -296,7 +382,9 @@ int main(int count, char** given) {
       else avr_raise_irq(avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), UART_IRQ_INPUT), events[i].value);
     }
     state = avr_run(avr);
+    if (terminal >= 0) pass_terminal(uart_in);
   }
+  if (count > 3) unlink(given[3]);
   for (int pin = 0; pin < PINS; pin++) {
     if (pins[pin].edges == 0) continue;
     if (pins[pin].level) pins[pin].spent += end - (pins[pin].since > tail ? pins[pin].since : tail);
