@@ -42,6 +42,8 @@ export default defineNuxtConfig({
     // Gzip alone: brotli takes time in every build to save what a local line does not notice.
     compressPublicAssets: { gzip: true, brotli: false },
     esbuild: { options: { target: 'node20' } },
+    // Wires to boards go to the page by a socket.
+    experimental: { websocket: true },
     typescript: { strict: true },
   },
   routeRules: {

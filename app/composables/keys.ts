@@ -13,7 +13,8 @@ export function shownName(key: string): string {
 /** A letter, digit or sign alone: what somebody may type without meaning it (WCAG 2.1.4). */
 export const isSingle = (key: string): boolean => key.length === 1
 
-const FIELDS = 'input, textarea, select, [contenteditable=true], [role=textbox], [role=combobox], [role=spinbutton]'
+const TICKED = 'input[type=checkbox], input[type=radio]'
+const FIELDS = 'input:not([type=checkbox]):not([type=radio]), textarea, select, [contenteditable=true], [role=textbox], [role=combobox], [role=spinbutton]'
 const LISTS = '[role=listbox], [role=menu], [role=dialog]'
 const SLIDING = /^(home|end|pageup|pagedown|arrow\w+)$/
 
@@ -22,7 +23,7 @@ export function takesKey(target: { closest(selector: string): unknown } | null, 
   if (target === null || key.startsWith('ctrl+') || /^f\d+$/.test(key)) return false
   const within = (selector: string): boolean => target.closest(selector) !== null
   if (within(FIELDS) || within(LISTS)) return true
-  // Space and Enter press a focused button or link; arrows, Home and End move a slider, or a border.
-  if (key === 'space' || key === 'enter') return within('button, a, summary, [role=button], [role=option]')
+  // Space and Enter press a focused button or link, or tick a box; arrows, Home and End move a slider, or a border.
+  if (key === 'space' || key === 'enter') return within(`button, a, summary, [role=button], [role=option], ${TICKED}`)
   return SLIDING.test(key) && within('[role=slider], [role=separator]')
 }

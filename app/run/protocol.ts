@@ -1,5 +1,6 @@
 import type { Arena, Layout } from '~~/core/arena'
 import type { PictureMark, RealismName } from '~~/core/devices'
+import type { RoundTrip, Stage } from '~~/core/firmata'
 import type { SolidShape } from '~~/core/geometry'
 import type { Asked, Diagnostic, ProgramMap } from '~~/core/language'
 import type { RobotFacts } from '~~/core/robot'
@@ -12,7 +13,14 @@ import type { LivePart, Why } from '~~/core/why'
 
 /** What page and simulation worker tell one another. */
 export type ToSimulation =
-  | { readonly type: 'open', readonly run: number, readonly inputs: RunInputs, readonly go: boolean, readonly factor: number }
+  /** `wired`: with the real devices that are joined, once they are ready. */
+  | { readonly type: 'open', readonly run: number, readonly inputs: RunInputs, readonly go: boolean, readonly factor: number, readonly wired: boolean }
+  /** There is a wire to a board: the devices of this robot are real from the next run on, but for those that are to be simulated. */
+  | { readonly type: 'join', readonly robot: unknown, readonly simulated: readonly string[] }
+  /** There is none any more; a run that is under way ends where it says why. */
+  | { readonly type: 'part', readonly why: string | null }
+  /** What came over the wire. */
+  | { readonly type: 'heard', readonly bytes: Uint8Array }
   /** The run that there is goes on from one of its instants, with this program, and with other noise where a seed of it is given; what came after stays in the run that was. */
   | { readonly type: 'goOn', readonly run: number, readonly program: string, readonly tick: number, readonly noise: number | null, readonly go: boolean, readonly factor: number }
   /** A kept run to be looked at, from its file. */
@@ -35,6 +43,9 @@ export type ToSimulation =
   | { readonly type: 'live', readonly tick: number }
 
 export type FromSimulation =
+  /** To go over the wire. */
+  | { readonly type: 'tell', readonly bytes: Uint8Array<ArrayBuffer> }
+  | { readonly type: 'link', readonly link: LinkState }
   | { readonly type: 'opened', readonly run: number, readonly opened: Opened }
   | { readonly type: 'refused', readonly run: number, readonly problems: readonly ProblemIn[], readonly diagnostics: readonly Diagnostic[] }
   /** `earlier`: the tick is of a run that this one went on from, with the program that it had. */
@@ -49,6 +60,27 @@ export type FromSimulation =
   | { readonly type: 'replayed', readonly run: number, readonly same: boolean, readonly says: string }
   | Failed
   | Rows
+
+/** How the real devices at the other end of a wire stand. */
+export interface LinkState {
+  readonly stage: Stage | 'lost'
+  /** What the board calls itself; '' until it said so. */
+  readonly board: string
+  /** Why it is lost; null while it is not. */
+  readonly why: string | null
+  /** Devices that have not looked yet. */
+  readonly waiting: readonly string[]
+  readonly real: readonly string[]
+  /** Milliseconds to the board and back; null while that is not known. */
+  readonly roundTrip: RoundTrip | null
+  /** How often the board began anew, and how many ticks of the run came late. */
+  readonly restarts: number
+  readonly late: number
+  /** What the board said last; '' for nothing. */
+  readonly said: string
+  /** What has all of it stand, whoever says it; null until that is known. */
+  readonly lastWords: Uint8Array | null
+}
 
 /** What was behind a tick: what was true, what moved each motor, and where each memory got its value. */
 export interface Behind {

@@ -17,7 +17,8 @@ export function prepareRunner(): void {
 export class Runner {
   private worker: Worker | null = null
 
-  constructor(private readonly hear: (message: FromSimulation) => void) {}
+  /** `begun` is called with each worker that is begun with, before anything is sent to it. */
+  constructor(private readonly hear: (message: FromSimulation) => void, private readonly begun: (worker: Worker) => void = () => undefined) {}
 
   send(message: ToSimulation): void { this.ready().postMessage(message) }
 
@@ -30,6 +31,7 @@ export class Runner {
     worker.onerror = (event) => { this.close(); this.hear({ type: 'failed', run: null, doing: 'running', message: event.message || 'the worker could not be loaded' }) }
     worker.onmessageerror = () => { this.close(); this.hear({ type: 'failed', run: null, doing: 'answering', message: 'a message could not be read' }) }
     worker.onmessage = (event: MessageEvent<FromSimulation>) => this.hear(event.data)
+    this.begun(worker)
     return worker
   }
 

@@ -10,6 +10,7 @@ import { Runner } from './runner'
 import { broughtOver, type Compared, type Stuck } from '~~/core/runs'
 import type { Behind, CameraPicture, FromSimulation, Opened } from './protocol'
 import { api } from '~/utils/api'
+import { useWireStore } from '~/wire/wire'
 import { useKeepingStore, type Keepsake } from './keeping'
 
 /** A run shorter than this is not kept by itself, ticks: a touch of the key. */
@@ -60,6 +61,7 @@ export const useSessionStore = defineStore('session', () => {
   const replayed = shallowRef<{ readonly same: boolean, readonly says: string } | null>(null)
 
   const keeping = useKeepingStore()
+  const wire = useWireStore()
   let run = 0
   let opening = false
   /** What the run is kept with; null for one that is not: by hand, to look at, or kept already. */
@@ -73,9 +75,15 @@ export const useSessionStore = defineStore('session', () => {
   const writes = (by: Runner): boolean => [...writing.values()].includes(by)
   /** Who waits for the run's record. */
   let waiting: ((record: RunRecord) => void)[] = []
-  let runner = new Runner(hear)
+  const begin = (): Runner => {
+    const made: Runner = new Runner(hear, (worker) => { if (made === runner) wire.attach((message) => { worker.postMessage(message) }) })
+    return made
+  }
+  let runner = begin()
 
   function hear(message: FromSimulation): void {
+    if (message.type === 'tell') return wire.tell(message.bytes)
+    if (message.type === 'link') return wire.hear(message.link)
     if (message.type === 'kept') {
       const of = leaving.get(message.run)
       const by = writing.get(message.run)
@@ -107,7 +115,8 @@ export const useSessionStore = defineStore('session', () => {
         refused.value = message.diagnostics
         return
       case 'failed':
-        // The worker is done with: the next run begins another. What it recorded stays to be looked at.
+        // The worker is done with: the next run begins another. What it recorded stays to be looked at, and what is real stands.
+        wire.stop()
         runner.close()
         opening = false
         running.value = false
@@ -207,7 +216,8 @@ export const useSessionStore = defineStore('session', () => {
     of.value = { project, title, documents: JSON.stringify([robot, arena, task]) }
     keepsake = { project, title, revision: null, origin: null }
     before = null
-    runner.send({ type: 'open', run: ++run, inputs: JSON.parse(JSON.stringify(inputs)) as RunInputs, go, factor })
+    wire.of((robot as { readonly name?: string }).name ?? '', robot)
+    runner.send({ type: 'open', run: ++run, inputs: JSON.parse(JSON.stringify(inputs)) as RunInputs, go, factor, wired: go && wire.real })
   }
 
   /** Another run begins: what is to be kept of the one that there is is kept. */
@@ -248,6 +258,7 @@ export const useSessionStore = defineStore('session', () => {
   /** Whether the run is of this project, with its documents as they are. */
   const isOf = (project: string, documents: unknown): boolean => (opening || opened.value !== null) && of.value?.project === project && of.value.documents === JSON.stringify(documents)
 
+  wire.whenHalted(() => { if (running.value) pause() })
   function pause(): void {
     runner.send({ type: 'pause' })
     running.value = false
@@ -280,8 +291,9 @@ export const useSessionStore = defineStore('session', () => {
   function close(): void {
     keep()
     const old = runner
+    wire.stop()
     // A run that is being kept is still under way in it: its answer is the last.
-    if (writes(old)) runner = new Runner(hear)
+    if (writes(old)) runner = begin()
     else old.close()
     keepsake = null
     before = null

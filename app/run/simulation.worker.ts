@@ -5,12 +5,13 @@ import type { ProgramData } from '~~/core/program'
 import { firstDifference, stuckIn } from '~~/core/runs'
 import { comparedOf } from '~~/core/runs/context'
 import { readKept, writeKept, type KeptRun } from '~~/core/runs/kept'
-import { ENGINE_VERSION, movingShapes, openRun, originOf, recordOf, worldParts, type Known, type OpenedRun, type RunInputs, type Simulation } from '~~/core/simulation'
+import { ENGINE_VERSION, movingShapes, openRun, originOf, recordOf, wireTo, worldParts, type Known, type OpenedRun, type RunInputs, type Simulation } from '~~/core/simulation'
 import type { Tape } from '~~/core/tape'
 import { DEFAULT_LIMIT } from '~~/core/task'
 import type { Carried } from '~~/core/vm'
 import { LiveConditions, memoriesSet, wasTrue, why } from '~~/core/why'
 import { Hindsight } from './hindsight'
+import { Link } from './link'
 import { Past } from './past'
 import type { CameraPicture, FromSimulation, LiveAt, Opened, Rows, ToSimulation } from './protocol'
 
@@ -34,6 +35,8 @@ const PATIENCE = 80
 const MOST_SET = 8
 /** After a pause of the machine, no more than this is caught up, seconds. */
 const CATCH_UP = 0.1
+/** Milliseconds between two looks at the clock where devices are real: a tick of theirs is due to the clock. */
+const PROMPT = 4
 
 let simulation: Simulation | null = null
 let past: Past | null = null
@@ -59,6 +62,10 @@ let picturesAt = -Infinity
 const post = (message: FromSimulation, transfer: Transferable[] = []): void => {
   (self as unknown as { postMessage(m: FromSimulation, t: Transferable[]): void }).postMessage(message, transfer)
 }
+
+const link = new Link(post)
+/** The run has real devices: it goes by the clock, and what is real stands when it does. */
+let wired = false
 
 /** Copies of what the cameras saw, a few times a second: enough for an eye. */
 function newPictures(): CameraPicture[] {
@@ -111,7 +118,7 @@ function loop(): void {
     fail('running', error)
     return
   }
-  if (running) timer = setTimeout(loop, factor === Infinity ? 0 : FRAME)
+  if (running) timer = setTimeout(loop, wired ? PROMPT : factor === Infinity ? 0 : FRAME)
 }
 
 /** What went wrong, said; this worker is of no more use then. */
@@ -123,10 +130,13 @@ function fail(doing: string, error: unknown, of = run): void {
 /** As many ticks as are due. */
 function advance(simulation: Simulation): void {
   const now = performance.now()
+  const before = last
   const passed = Math.min((now - last) / 1000, CATCH_UP)
   last = now
   const { tick } = simulation.facts
-  if (factor === Infinity) {
+  if (wired) {
+    if (!promptly(simulation, (now - before) / 1000)) return
+  } else if (factor === Infinity) {
     while (simulation.end === null && performance.now() - now < BUSY) past!.advance()
   } else {
     owed += passed * factor
@@ -140,6 +150,27 @@ function advance(simulation: Simulation): void {
   send()
 }
 
+/** A tick where one is due by the clock; those that were missed are not made up for, as what is real has moved on meanwhile. Whether there was one. */
+function promptly(simulation: Simulation, passed: number): boolean {
+  const { tick } = simulation.facts
+  owed += passed
+  if (owed < tick) return false
+  const missed = Math.floor(owed / tick + 1e-9) - 1
+  link.late += missed
+  owed -= (missed + 1) * tick
+  const { lost } = link
+  if (lost !== null) past!.poke({ poke: 'end', why: lost })
+  past!.advance()
+  if (simulation.end !== null) link.robot?.rest()
+  return true
+}
+
+/** Nothing real moves while the run stands. */
+function stand(): void {
+  running = false
+  if (wired) link.robot?.rest()
+}
+
 function go(): void {
   if (simulation === null || shown !== null || simulation.end !== null) return
   running = true
@@ -149,11 +180,20 @@ function go(): void {
 }
 
 async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
-  running = false
+  stand()
   factor = m.factor
-  const opened = await openRun(m.inputs)
+  let of = m.inputs
+  if (m.wired) {
+    const lost = await link.ready()
+    if (lost !== null) return post({ type: 'refused', run: m.run, problems: [{ document: 'run', path: 'wire', value: 'lost', message: lost }], diagnostics: [] })
+    of = { ...of, wire: wireTo(link.robot!.devices) }
+    link.late = 0
+  }
+  const opened = await openRun(of)
   if (!opened.ok) return post({ type: 'refused', run: m.run, problems: opened.problems, diagnostics: opened.diagnostics })
-  take(m.run, m.inputs, opened)
+  take(m.run, of, opened)
+  wired = m.wired
+  if (wired) opened.simulation.connect(link.robot)
   send()
   if (m.go) go()
 }
@@ -172,6 +212,8 @@ function take(number: number, of: RunInputs, opened: OpenedRun): void {
 
 /** The simulation that is at work from now on; null for none. */
 function simulate(now: Simulation | null): void {
+  if (wired) link.robot?.rest()
+  wired = false
   simulation?.free()
   hindsight?.free()
   simulation = now
@@ -213,13 +255,13 @@ async function goOn(m: Extract<ToSimulation, { type: 'goOn' }>): Promise<void> {
     // A kept run that can be looked at, but not be run again.
     return post({ type: 'refused', run: m.run, problems: [{ document: 'run', path: 'engine', value: String(ENGINE_VERSION), message: 'this run cannot be run again, so nothing can go on from it' }], diagnostics: [] })
   }
-  running = false
+  stand()
   factor = m.factor
   past.goTo(m.tick)
   const { tape } = simulation
   const went = earlier
   const known: Known = { program: simulation.input.program, state: simulation.snapshot() }
-  const of: RunInputs = { ...inputs, program: m.program, dials: {}, pokes: m.noise === null ? [] : [{ poke: 'draw', seed: m.noise, tick: tape.rows }], from: originOf(inputs, simulation, tape.rows, tape.digest()) }
+  const of: RunInputs = { ...inputs, program: m.program, dials: {}, pokes: m.noise === null ? [] : [{ poke: 'draw', seed: m.noise, tick: tape.rows }], wire: null, from: originOf(inputs, simulation, tape.rows, tape.digest()) }
   const opened = await openRun(of, known)
   if (!opened.ok) return post({ type: 'refused', run: m.run, problems: opened.problems, diagnostics: opened.diagnostics })
   const before = stageNow()
@@ -231,7 +273,7 @@ async function goOn(m: Extract<ToSimulation, { type: 'goOn' }>): Promise<void> {
 
 /** Shows a kept run from its file, then runs it again beside, a little at a time: any instant can be gone on from, and it is seen whether it is the same. */
 async function show(m: Extract<ToSimulation, { type: 'show' }>): Promise<void> {
-  running = false
+  stand()
   const read = readKept(m.file, true)
   if (!read.ok) return post({ type: 'refused', run: m.run, problems: read.problems.map(p => ({ ...p, document: 'run' })), diagnostics: [] })
   const kept = read.value
@@ -331,12 +373,14 @@ function keep(title: string): void {
 }
 
 const DOING: Readonly<Record<ToSimulation['type'], string>> = {
-  open: 'opening the run', goOn: 'going on from an instant', show: 'opening a kept run', keep: 'keeping the run', go: 'running', pause: 'pausing', tick: 'running a tick', speed: 'changing the speed', poke: 'poking', record: 'keeping the run', why: 'asking why', wasTrue: 'asking when it was true', live: 'asking for conditions',
+  join: 'joining a board', part: 'parting from a board', heard: 'hearing a board', open: 'opening the run', goOn: 'going on from an instant', show: 'opening a kept run', keep: 'keeping the run', go: 'running', pause: 'pausing', tick: 'running a tick', speed: 'changing the speed', poke: 'poking', record: 'keeping the run', why: 'asking why', wasTrue: 'asking when it was true', live: 'asking for conditions',
 }
 
 let asked = Promise.resolve()
 self.onmessage = (event: MessageEvent<ToSimulation>) => {
   const m = event.data
+  // What comes over the wire waits for nothing.
+  if (m.type === 'heard') { link.heard(m.bytes); return }
   // One after the other: what is asked while a run is being opened is asked of that run.
   asked = asked.then(() => handle(m)).catch((error: unknown) => fail(DOING[m.type], error, 'run' in m ? m.run : run))
 }
@@ -347,9 +391,20 @@ async function handle(m: ToSimulation): Promise<void> {
     case 'goOn': return goOn(m)
     case 'show': return show(m)
     case 'keep': keep(m.title); return
+    case 'join': case 'part':
+      // A run that loses what is real ends; one that stands goes on simulated.
+      if (m.type === 'part' && m.why !== null && wired && running) { past!.poke({ poke: 'end', why: m.why }); past!.advance() }
+      stand()
+      if (wired) simulation?.connect(null)
+      wired = false
+      if (m.type === 'join') link.join(m)
+      else link.part()
+      if (shown === null && simulation?.end != null) send()
+      return
+    case 'heard': return
     case 'go': go(); return
-    case 'pause': running = false; if (shown === null) send(); return
-    case 'tick': running = false; if (shown === null) { past?.advance(); send() } return
+    case 'pause': stand(); if (shown === null) send(); return
+    case 'tick': if (shown === null) { past?.advance(); send() } stand(); return
     case 'speed': factor = m.factor; owed = 0; return
     case 'poke': if (shown === null) past?.poke(m.poke); return
     case 'record': if (simulation !== null && inputs !== null) post({ type: 'record', run, record: recordOf(m.title, inputs, simulation) }); return

@@ -75,6 +75,9 @@ export interface KeptRunRow {
 /** The runs of a project, the newest first; what all runs take, bytes, and how many megabytes they may. */
 export interface RunList { readonly runs: readonly KeptRunRow[], readonly bytes: number, readonly budget: number }
 
+/** The wires to boards of the machine that serves the page; why serial ports are not among them, null where they are. */
+export interface Wires { readonly wires: readonly { readonly address: string, readonly title: string }[], readonly without: string | null }
+
 /** A trial plan in the list of them; how far it has come while it is under way. */
 export interface ListedPlan extends PlanRow { readonly progress: TrialProgress | null }
 /** The plans of a project, the newest first; threads that do them, and simulated seconds that they do a second (null: not known yet); why nothing can be done at present (null while all is well). */
@@ -98,6 +101,7 @@ async function call<T>(method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE', path
 
 export const api = {
   status: () => call<{ up: boolean, damaged: string | null, notice: string | null }>('GET', '/api/status'),
+  wires: () => call<Wires>('GET', '/api/wires'),
   projects: () => call<readonly ListedProject[]>('GET', '/api/projects'),
   /** A kept document by its id; it never changes. */
   document: (id: string) => call<{ document: unknown }>('GET', `/api/documents/${id}`),

@@ -12,9 +12,9 @@ declare module 'vitest' {
 }
 
 /** Starts the built server on a data folder; resolves when it answers. */
-export async function startServer(port: number, data: string): Promise<ChildProcess> {
+export async function startServer(port: number, data: string, more: Readonly<Record<string, string>> = {}): Promise<ChildProcess> {
   const server = spawn(process.execPath, ['.output/server/index.mjs'], {
-    env: { ...process.env, PORT: String(port), HOST: '127.0.0.1', MINDPATH_DATA: data }, stdio: ['ignore', 'ignore', 'inherit'],
+    env: { ...process.env, PORT: String(port), HOST: '127.0.0.1', MINDPATH_DATA: data, ...more }, stdio: ['ignore', 'ignore', 'inherit'],
   })
   for (let i = 0; i < 300; i++) {
     try {

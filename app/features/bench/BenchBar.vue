@@ -5,15 +5,17 @@ import { aloud } from './useAloud'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from './bench'
 import { useProjectStore } from '~/draft/project'
+import { useWireStore } from '~/wire/wire'
 
 /** The bar: project, saving, seed and realism, clock, run. What is said twice elsewhere gives way where it is narrow; the clock and Run never do. */
 const bench = useBenchStore()
 const project = useProjectStore()
+const wire = useWireStore()
 const clock = ref(0)
 useLive(10, () => { clock.value = bench.time })
 
 const hasHorn = computed(() => bench.opened?.facts.devices.some(d => d.kind === 'horn') === true)
-const speedText = computed(() => bench.speed === Infinity ? 'fastest' : bench.speed === 0.25 ? '¼×' : bench.speed === 0.5 ? '½×' : `${bench.speed}×`)
+const speedText = computed(() => wire.real ? '1×' : bench.speed === Infinity ? 'fastest' : bench.speed === 0.25 ? '¼×' : bench.speed === 0.5 ? '½×' : `${bench.speed}×`)
 const REALISMS = ['ideal', 'typical', 'rough'] as const
 
 function setSeed(event: Event): void {
@@ -45,7 +47,7 @@ const offersLast = computed(() => bench.runHindrance !== null && project.data?.r
     <KeyButton color="bar" keys="R" :says="`Realism: ${bench.realism}. Press for the next`" @click="nextRealism">{{ bench.realism }}</KeyButton>
     <label class="seed"><span class="word">seed</span> <v-text-field class="mono" bg-color="bar-field" type="number" min="0" :max="LAST_SEED" :model-value="bench.seed" aria-label="Seed" @change="setSeed" /></label>
     <span class="mono clock" role="timer" aria-label="Clock">{{ clock.toFixed(2) }} s</span>
-    <KeyButton class="speed" keys="[ ]" says="Slower [ or faster ]" @click="bench.faster(bench.speed === Infinity ? -1 : 1)">{{ speedText }}</KeyButton>
+    <KeyButton class="speed" :disabled="wire.real" keys="[ ]" :says="wire.real ? 'Real devices go by the clock' : 'Slower [ or faster ]'" @click="bench.faster(bench.speed === Infinity ? -1 : 1)">{{ speedText }}</KeyButton>
     <KeyButton :disabled="bench.opened === null" keys="0" says="Back to the start" @click="bench.back()"><span aria-hidden="true">|‹</span><span class="visually-hidden">Back to the start</span></KeyButton>
     <KeyButton class="tick" :disabled="bench.end !== null && bench.cursor === null" keys="." says="A single tick" @click="bench.tickOnce()">tick</KeyButton>
     <!-- Where nothing can go on, the program that ran last has its place. -->

@@ -50,10 +50,10 @@ const print = (): void => globalThis.print()
         <p class="small about">{{ store.board.about }}</p>
         <p v-if="store.board.flash > 0" class="small about mono">{{ store.board.volts }} V, {{ store.board.clock / 1e6 }} MHz, {{ size(store.board.flash) }} flash, {{ size(store.board.memory) }} memory</p>
       </section>
-      <section class="part carried" aria-label="The program on the board" aria-live="polite">
+      <WirePanel v-if="store.board.language === 'firmata'" />
+      <section v-else class="part carried" aria-label="The program on the board" aria-live="polite">
         <h2>The program on it</h2>
-        <p v-if="store.board.language === 'firmata'" class="about">This board only reads and obeys. Programs go to {{ BOARDS.filter(b => b.language !== 'firmata').map(b => b.name).join(', ') }}.</p>
-        <p v-else-if="trouble !== null" class="about bad">✕ it could not be made: {{ trouble }}</p>
+        <p v-if="trouble !== null" class="about bad">✕ it could not be made: {{ trouble }}</p>
         <p v-else-if="made === null" class="about">Being made…</p>
         <p v-else-if="made.says !== null" class="about bad">✕ {{ errors.length + unread.length > 0 ? 'not before what is in the way of the wiring is gone' : made.says }}</p>
         <template v-else>

@@ -19,14 +19,15 @@ describe('keys of a view', () => {
     expect(['r', '0', '[', '?', 'space', 'f2', 'ctrl+r', 'delete'].map(isSingle)).toEqual([true, true, true, true, false, false, false, false])
   })
   test('rest where a field, a list, a menu or a sheet has the focus', () => {
-    for (const part of ['input', 'textarea', '[contenteditable=true]', '[role=combobox]', '[role=listbox]', '[role=menu]', '[role=dialog]']) {
+    for (const part of ['input:not([type=checkbox]):not([type=radio])', 'textarea', '[contenteditable=true]', '[role=combobox]', '[role=listbox]', '[role=menu]', '[role=dialog]']) {
       for (const key of ['r', 'space', 'delete', 'enter', 'end']) expect([part, key, takesKey(within(part), key)]).toEqual([part, key, true])
       for (const key of ['ctrl+enter', 'f6']) expect([part, key, takesKey(within(part), key)]).toEqual([part, key, false])
     }
   })
-  test('a button keeps Space and Enter, a slider its arrows, and nothing else', () => {
+  test('a button or a box that is ticked keeps Space and Enter, a slider its arrows, and nothing else', () => {
     const keys = ['r', 'space', 'enter', 'end', 'arrowup']
     expect(keys.filter(k => takesKey(within('button'), k))).toEqual(['space', 'enter'])
+    expect(keys.filter(k => takesKey(within('input[type=checkbox]'), k))).toEqual(['space', 'enter'])
     expect(keys.filter(k => takesKey(within('[role=slider]'), k))).toEqual(['end', 'arrowup'])
     expect(keys.filter(k => takesKey(within(), k))).toEqual([])
     expect(takesKey(null, 'r')).toBe(false)

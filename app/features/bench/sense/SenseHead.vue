@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { handOn } from '~~/core/devices'
 import type { DeviceFacts } from '~~/core/robot'
+import { useBenchStore } from '~/features/bench/bench'
 import { useHandsStore } from '~/features/bench/hands'
 import SenseHand from './SenseHand.vue'
 
@@ -10,6 +11,9 @@ const props = defineProps<{ device: DeviceFacts, color: string, folded: boolean,
 const emit = defineEmits<{ fold: [], move: [by: 1 | -1], drag: [], press: [] }>()
 
 const hands = useHandsStore()
+const bench = useBenchStore()
+/** Whether what is shown came from a real device. */
+const real = computed(() => bench.opened?.inputs.wire?.devices.includes(props.device.name) === true)
 const hand = computed(() => handOn(props.device.kind))
 /** Whether the hand before it can be moved; one that is there already can. */
 const reaching = ref(hands.before.has(props.device.name) || hands.covered.has(props.device.name))
@@ -42,7 +46,7 @@ function keys(event: KeyboardEvent): void {
       <span v-if="folded" class="mono small worth"><slot /></span>
       <v-btn v-if="hand !== null && !folded" size="x-small" variant="text" class="reach" :class="{ on: reaching || isPressed }" :disabled="!hands.inReach" :aria-pressed="hand === 'switch' ? isPressed : reaching" :aria-label="`${hand === 'switch' ? 'Press' : 'A hand before'} ${device.name}`" :title="HAND_SAYS[hand]" @click="useHand">☟</v-btn>
       <PageButton v-if="!folded" page="devices" :word="device.kind" :about="device.title" />
-      <span class="port mono">{{ device.port }}</span>
+      <span class="port mono" :class="{ real }" :title="real ? `Port ${device.port}: a real device, at the other end of the wire` : `Port ${device.port}`">{{ real ? '⌁' : '' }}{{ device.port }}</span>
     </div>
     <SenseHand v-if="reaching && hand === 'eye' && !folded" :device="device" />
   </div>
@@ -57,5 +61,6 @@ function keys(event: KeyboardEvent): void {
 .reach { padding: 0 4px !important; color: var(--muted); }
 .reach.on { background: var(--signal-tint); color: var(--ink); }
 .worth { white-space: nowrap; }
+.port.real { color: var(--good); border-color: currentColor; font-weight: 700; }
 .port { font-size: 12px; color: var(--muted); border: 1px solid var(--line); border-radius: 3px; padding: 0 4px; }
 </style>

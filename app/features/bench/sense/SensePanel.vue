@@ -48,6 +48,7 @@ defineExpose({ take: (which: 'first' | 'second') => situations.value?.take(which
 <template>
   <section class="sense" aria-label="Sense">
     <header class="head"><h2>Sense</h2><KeyButton size="small" keys="U" :says="`Lengths in ${lengthUnit}; press for the next unit`" @click="nextLengthUnit">{{ lengthUnit }}</KeyButton></header>
+    <WireStrip />
     <ul v-if="bench.opened !== null" class="list">
       <template v-for="device in devices" :key="device.name">
         <component

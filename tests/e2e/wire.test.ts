@@ -1,0 +1,267 @@
+import type { ChildProcess } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { request } from 'node:http'
+import { createServer, type AddressInfo, type Server, type Socket } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import type { Browser, Page } from 'puppeteer-core'
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
+import { FirmataBoard, RobotPins } from '../../core/firmata'
+import { BOARDS } from '../../core/hardware'
+import { factsOf, readRobot, type Robot, type RobotFacts } from '../../core/robot'
+import { ask, copyOf, go, hasText, launch, openPage, press, text, until } from './browser'
+import { freePort, startServer } from './setup'
+
+/** The page drives a board over a wire: a robot on a line with a wall ahead of it, behind the pins of a board that is reached over a socket. */
+
+const FIRMATA = BOARDS.find(b => b.name === 'firmata')!
+const WIRING = {
+  board: 'firmata',
+  ports: {
+    A: { by: 'no encoder', pins: { power: 'D3', direction: 'D2' } }, B: { by: 'no encoder', pins: { power: 'D5', direction: 'D4' } },
+    P2: { by: 'voltage', pins: { signal: 'A0' }, curve: [{ volts: 0, reads: '0 cm' }, { volts: 5, reads: '2.5 m' }] },
+    P4: { by: 'switch', pins: { signal: 'D8' } }, P5: { by: 'switch', pins: { signal: 'D12' } }, P8: { by: 'three pins', pins: { red: 'D13', green: 'A1', blue: 'A2' } },
+  },
+}
+
+class RollingBoard {
+  /** Metres to the wall, and what its left wheel is told. */
+  ahead = 1
+  power = 0
+  readonly told: number[] = []
+  private readonly server: Server
+  private readonly facts: RobotFacts
+  private readonly sockets = new Set<Socket>()
+  private readonly timer: ReturnType<typeof setInterval>
+
+  constructor(robot: Robot) {
+    this.facts = factsOf(robot)
+    const pins = new RobotPins(robot, this.facts, FIRMATA, WIRING)
+    const readings = new Float64Array(this.facts.readingCount)
+    const sonar = this.facts.devices.find(d => d.name === 'sonar')!.first
+    pins.read(readings)
+    let board: FirmataBoard | null = null
+    this.server = createServer((socket) => {
+      this.sockets.add(socket)
+      socket.setNoDelay(true)
+      const at = board = new FirmataBoard(pins, 'rolling', (bytes) => { if (socket.writable) socket.write(Uint8Array.from(bytes)) })
+      socket.on('data', bytes => at.receive(bytes))
+      // A board on a serial line does not know that the line is gone: what it was told last goes on.
+      socket.on('close', () => this.sockets.delete(socket)).on('error', () => undefined)
+    })
+    this.timer = setInterval(() => {
+      for (const t of pins.taken()) {
+        if (t.device === 'wheels' && t.channel === 1) this.told.push(this.power = t.value)
+      }
+      this.ahead = Math.max(0, this.ahead - this.power * 0.3 * 0.01)
+      readings[sonar] = this.ahead
+      board?.pass(10)
+    }, 10)
+  }
+
+  listen(): Promise<number> { return new Promise((done) => { this.server.listen(0, '127.0.0.1', () => { done((this.server.address() as AddressInfo).port) }) }) }
+  /** The cable is pulled out. */
+  pull(): void { for (const s of this.sockets) s.destroy() }
+  /** Back to where it began. */
+  begin(): void { this.ahead = 1; this.told.length = 0 }
+  close(): void { clearInterval(this.timer); this.pull(); this.server.close() }
+}
+
+let browser: Browser
+let board: RollingBoard
+let server: ChildProcess
+let data = ''
+let address = ''
+let wire = ''
+let id = ''
+let page: Page
+let errors: string[]
+
+beforeAll(async () => {
+  const read = readRobot({ ...(await import('../../demo/robots/limpet.json')).default, wiring: WIRING })
+  if (!read.ok) throw new Error(JSON.stringify(read.problems))
+  board = new RollingBoard(read.value)
+  wire = `tcp://127.0.0.1:${await board.listen()}`
+  data = mkdtempSync(join(tmpdir(), 'mindpath-e2e-'))
+  const port = await freePort()
+  server = await startServer(port, data, { MINDPATH_WIRES: wire })
+  address = `http://127.0.0.1:${port}`
+  browser = await launch()
+})
+afterAll(async () => {
+  await browser.close()
+  server.kill('SIGKILL')
+  board.close()
+  rmSync(data, { recursive: true, force: true })
+})
+beforeEach(async () => {
+  board.begin()
+  id = await copyOf(address, 'Kiss the fender')
+  const { revision, program, robot } = await ask<{ revision: number, program: string, robot: object }>(address, `/api/projects/${id}`)
+  await ask(address, `/api/projects/${id}/revisions`, { base: revision, program, robot: { ...robot, wiring: WIRING } });
+  ({ page, errors } = await openPage(browser, `${address}/projects/${id}/hardware`))
+  await page.waitForSelector('.plan svg')
+  return async () => {
+    // What this browser remembers is the next test's as well.
+    await page.evaluate(() => { localStorage.clear() }).catch(() => undefined)
+    await page.close()
+  }
+})
+
+const state = '[aria-label=Wire] .state'
+/** Connects in the Hardware view, and goes to the Bench. */
+async function connected(): Promise<void> {
+  await until(page, hasText('[aria-label=Wire]', 'Connect'))
+  await page.keyboard.press('j')
+  await until(page, hasText(state, 'rolling answers in'))
+  await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.tabs a')].find(a => a.textContent?.includes('Bench') === true)!.click() })
+  await until(page, hasText('.sense .strip', 'real'))
+  await until(page, hasText('.decide', 'ready to run'))
+}
+const clock = async (): Promise<number> => Number.parseFloat(await text(page, '.clock'))
+const rolls = (): Promise<void> => expect.poll(() => board.power, { timeout: 20_000 }).toBeGreaterThan(0.1)
+const stands = (): Promise<void> => expect.poll(() => Math.abs(board.power), { timeout: 20_000 }).toBe(0)
+
+describe('a board at the other end of a wire', () => {
+  test('is connected by a key; the run stops where the real sonar says so, is kept, and is the same when it is run again', async () => {
+    expect(await text(page, state)).toBe('○ not connected')
+    expect(await page.$$eval('[aria-label="Devices, real or simulated"] li', all => all.map(e => e.textContent))).toEqual(expect.arrayContaining(['☑sonarreal', '☐gyroit is not connected']))
+    await connected()
+    await press(page, 'Control', 'Enter')
+    await rolls()
+    expect(await page.$$eval('.sense .port.real', all => all.map(e => e.textContent))).toEqual(['⌁P2', '⌁P4', '⌁P5', '⌁P8', '⌁A B'])
+    await until(page, hasText('.outcome', 'finished: alongside'), 40_000)
+    await stands()
+    expect(board.ahead).toBeGreaterThan(0.04)
+    expect(board.ahead).toBeLessThan(0.131)
+    await until(page, hasText('.tape .kept', '● kept'))
+    await go(page, `${address}/projects/${id}/runs`)
+    await page.waitForSelector('[data-run]')
+    await page.keyboard.press('Enter')
+    await until(page, hasText('.tape .hint', 'the same to the bit when it is run again'))
+    expect(errors).toEqual([])
+  })
+  test('has its time counted in the look budget', async () => {
+    await until(page, hasText('[aria-label=Wire]', 'Connect'))
+    await page.keyboard.press('j')
+    await until(page, hasText(state, 'rolling answers in'))
+    await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.tabs a')].find(a => a.textContent?.includes('Robot') === true)!.click() })
+    await until(page, hasText('.budget', 'to the board and back are counted in'))
+    expect(await page.$$eval('.budget tbody th', all => all.map(e => e.textContent?.trim()).filter(t => t?.startsWith('⌁') === true))).toEqual(expect.arrayContaining(['⌁ sonar']))
+  })
+  test('stands at Escape, whatever has the focus, and goes on when the run does', async () => {
+    await connected()
+    board.ahead = 30
+    await press(page, 'Control', 'Enter')
+    await rolls()
+    await page.click('.bar .title input')
+    await page.keyboard.press('Escape')
+    await stands()
+    const at = await clock()
+    await until(page, hasText('.pause', 'Go on'))
+    await new Promise(done => setTimeout(done, 300))
+    expect(await clock()).toBeCloseTo(at, 1)
+    await page.click('.pause')
+    await rolls()
+    await page.click('.pause')
+    await stands()
+    await page.click('.pause')
+    await rolls()
+    // Also where what runs the program hangs.
+    const busy = page.workers().filter(w => w.url().includes('simulation'))
+    expect(busy.length).toBeGreaterThan(0)
+    for (const worker of busy) void worker.evaluate('for (;;) {}').catch(() => undefined)
+    await new Promise(done => setTimeout(done, 300))
+    await page.keyboard.press('Escape')
+    await stands()
+  })
+  test('takes part as far as it is real: with simulated wheels nothing moves there', async () => {
+    await page.click('[aria-label="wheels is real"]')
+    await until(page, hasText('[aria-label="Devices, real or simulated"] li', 'simulated'))
+    await connected()
+    board.told.length = 0
+    await press(page, 'Control', 'Enter')
+    await until(page, 'Number.parseFloat(document.querySelector(".clock").textContent) > 2')
+    expect(await page.$$eval('.sense .port.real', all => all.map(e => e.textContent))).toEqual(['⌁P2', '⌁P4', '⌁P5', '⌁P8'])
+    expect(board.told.filter(x => x !== 0)).toEqual([])
+  })
+  test('stands when the page is closed, and when the server is', async () => {
+    await connected()
+    board.ahead = 30
+    await press(page, 'Control', 'Enter')
+    await rolls()
+    await page.goto('about:blank')
+    await stands()
+    await go(page, `${address}/projects/${id}/hardware`)
+    await page.waitForSelector('.plan svg')
+    await connected()
+    await press(page, 'Control', 'Enter')
+    await rolls()
+    const ended = new Promise(done => server.once('exit', done))
+    server.kill('SIGTERM')
+    await stands()
+    await ended
+    await until(page, hasText('.sense .strip', 'the server has gone'))
+    server = await startServer(Number(new URL(address).port), data, { MINDPATH_WIRES: wire })
+  })
+  test('that is lost ends the run, and says so', async () => {
+    await connected()
+    board.ahead = 30
+    await press(page, 'Control', 'Enter')
+    await rolls()
+    board.pull()
+    await until(page, hasText('.sense .strip', 'the other end closed it'))
+    await until(page, hasText('.outcome', 'the wire is gone: the other end closed it'))
+  })
+  test('is one page\u2019s at a time', async () => {
+    await connected()
+    const { page: other } = await openPage(browser, `${address}/projects/${id}/hardware`)
+    await until(other, hasText('[aria-label=Wire]', 'Connect'))
+    await other.bringToFront()
+    await other.keyboard.press('j')
+    await until(other, hasText(state, `${wire} is in use by another page`))
+    await other.close()
+  })
+  test('is nobody else\u2019s: pages of other origins are refused, and so are addresses that are none of this machine\u2019s wires', async () => {
+    const upgraded = (origin: string): Promise<number> => new Promise((resolve, reject) => {
+      const asked = request(`${address}/api/wires/line?address=${encodeURIComponent(wire)}`, { headers: { 'connection': 'Upgrade', 'upgrade': 'websocket', 'sec-websocket-version': '13', 'sec-websocket-key': 'bWluZHBhdGgtLW1pbmRwYQ==', origin } })
+      asked.on('response', (r) => { resolve(r.statusCode ?? 0) }).on('upgrade', (r, socket) => { socket.destroy(); resolve(r.statusCode ?? 0) }).on('error', reject)
+      asked.end()
+    })
+    expect(await upgraded('http://elsewhere.example')).toBe(403)
+    expect(await upgraded(address)).toBe(101)
+    for (const [at, says] of [['/etc/hostname', '/etc/hostname is none of this machine\'s wires'], [`${wire}&baud=7`, 'baud: found 7; allowed is 300 or more']] as const) {
+      expect(await page.evaluate(query => new Promise<string>((done) => {
+        const socket = new WebSocket(`${location.origin.replace('http', 'ws')}/api/wires/line?address=${query}`)
+        socket.onmessage = ({ data }) => { done(String(data)) }
+      }), at)).toContain(says)
+    }
+  })
+  test('is reached by the browser\u2019s own serial port, where it has one', async () => {
+    await page.evaluateOnNewDocument((at: string) => {
+      // A port as the browser gives it, whose bytes go to the board by the server's line.
+      const requestPort = () => {
+        let socket: WebSocket
+        return Promise.resolve({
+          open: ({ baudRate }: { baudRate: number }) => new Promise<void>((done) => {
+            socket = new WebSocket(`${location.origin.replace('http', 'ws')}/api/wires/line?address=${encodeURIComponent(at)}&baud=${baudRate}`)
+            socket.binaryType = 'arraybuffer'
+            socket.onmessage = () => { done() }
+          }),
+          get readable() { return new ReadableStream({ start(to) { socket.onmessage = ({ data }) => { to.enqueue(new Uint8Array(data as ArrayBuffer)) }; socket.onclose = () => { to.close() } } }) },
+          get writable() { return new WritableStream({ write(bytes: Uint8Array<ArrayBuffer>) { socket.send(Uint8Array.of(0, ...bytes)) } }) },
+          close: () => { setTimeout(() => { socket.close() }, 50); return Promise.resolve() },
+        })
+      }
+      Object.defineProperty(navigator, 'serial', { value: { requestPort } })
+      localStorage.setItem('mindpath.wire.address', JSON.stringify('browser'))
+    }, wire)
+    await page.reload({ waitUntil: 'load' })
+    await page.waitForSelector('.plan svg')
+    await connected()
+    await press(page, 'Control', 'Enter')
+    await rolls()
+    await page.keyboard.press('Escape')
+    await stands()
+  })
+})
