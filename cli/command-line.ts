@@ -2,11 +2,12 @@ import { Command } from 'commander'
 import { addCheck } from './check'
 import { addCompare } from './compare'
 import { addCompile } from './compile'
-import { addExport } from './export'
 import { addDrive } from './drive'
+import { addExport } from './export'
 import { addBoard } from './firmata'
 import { addFormat } from './format'
 import { addReplay } from './replay'
+import { addReport } from './report'
 import { addSim } from './sim'
 import { addTrials } from './trials'
 import { runCommands } from './usage'
@@ -30,6 +31,7 @@ export async function commandLine(args: readonly string[]): Promise<number> {
   addExport(program)
   addBoard(program, exit)
   addDrive(program, exit)
+  addReport(program, exit)
   addFormat(program, exit)
   return await runCommands(program, args) || exit.code
 }

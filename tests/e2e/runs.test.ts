@@ -1,9 +1,11 @@
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { readFile } from 'node:fs/promises'
 import { spawnSync } from 'node:child_process'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
+import { openRun } from '../../core/simulation'
 import { ask, copyOf, go, hasText, launch, openPage, savedFile, text, typeProgram, until } from './browser'
 
 /** Runs that are kept by themselves, gone on from, looked through and compared. */
@@ -16,6 +18,25 @@ interface Kept { readonly id: string, readonly revision: number | null, readonly
 const keptOf = async (id: string): Promise<readonly Kept[]> => (await ask<{ runs: Kept[] }>(inject('address'), `/api/projects/${id}/runs`)).runs
 
 /** Too late: where it sees the fender there is no room to stop. */
+const demoProgram = 'when sonar.distance < 3 cm\n  halt\notherwise\n  drive 25 cm/s\n'
+
+/** What a board would report of a program on limpet, a line a tick: as it goes in the simulation, every device looking in every tick. */
+async function reportOf(program: string): Promise<readonly string[]> {
+  const read = async (path: string): Promise<unknown> => JSON.parse(await readFile(`demo/${path}`, 'utf8'))
+  const opened = await openRun({ robot: await read('robots/limpet.json'), arena: await read('arenas/fender-quay.json'), task: null, program, realism: 'ideal', seed: 1, limit: null })
+  if (!opened.ok) throw new Error('it cannot run')
+  const { simulation } = opened
+  const { facts } = simulation
+  const names = ['wheels', 'sonar', 'gyro']
+  return Array.from({ length: 120 }, (_, tick) => {
+    simulation.advance()
+    const row = simulation.tape.at(tick)
+    const { layout } = simulation.tape
+    const reads = names.map((name) => { const d = facts.devices.find(x => x.name === name)!; return `${name}* ${d.readings.map((_r, i) => Number(row[layout.readings + d.first + i]!.toFixed(6))).join(' ')}` })
+    return `tick ${tick} | 3 | ${reads.join('; ')} | wheels ${[0, 1, 2].map(i => Number(row[layout.commands + i]!.toFixed(6))).join(' ')}`
+  })
+}
+
 const LATE = 'when sonar.distance < 3 cm\n  halt\n  wait 2 s\n  finish "alongside"\notherwise\n  drive 25 cm/s\n'
 
 async function bench(program: string): Promise<{ page: Page, errors: string[], id: string }> {
@@ -141,6 +162,32 @@ describe('kept runs', () => {
     await until(page, hasText('.trouble', 'the file: this is no tape'))
     expect((await keptOf(id)).map(r => r.fingerprint)).toEqual(Array(2).fill((await keptOf(id))[0]!.fingerprint))
     expect(errors.filter(e => !e.includes('400'))).toEqual([])
+    await page.close()
+  })
+
+  test('what a board reported becomes one, and it is said where the board did something else', async () => {
+    const { page, id, errors } = await bench(demoProgram)
+    await go(page, `${inject('address')}/projects/${id}/runs`)
+    await until(page, hasText('main', 'No runs yet'))
+    const drop = (report: string) => page.evaluate((text) => {
+      const data = new DataTransfer()
+      data.items.add(new File([text], 'serial.txt'))
+      document.querySelector('main')!.dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }))
+    }, report)
+    const lines = await reportOf(demoProgram)
+    await drop(lines.join('\n'))
+    await until(page, hasText('.told', 'From the board: 120 ticks, from tick 0 on. With the same readings the board did what is done here, in every tick.'))
+    await expect.poll(async () => (await keptOf(id))[0]).toMatchObject({ name: 'from the board', ticks: 120 })
+    await page.waitForSelector('[data-run]')
+    await page.keyboard.press('Enter')
+    await until(page, hasText('.tape .hint', 'the same to the bit when it is run again'))
+    await go(page, `${inject('address')}/projects/${id}/runs`)
+    await page.waitForSelector('[data-run]')
+    await drop(lines.map((l, i) => i === 70 ? l.replace('wheels 2 0.25', 'wheels 2 0.2') : l).join('\n'))
+    await until(page, hasText('.told', 'At 1.40 s (tick 70) what wheels is told: 2 0.2 0.25 on the board, 2 0.25 0.25 here.'))
+    await drop('hello')
+    await until(page, hasText('.trouble', 'serial.txt: the report: found 1 lines; expected lines such as "tick 12 |'))
+    expect(errors).toEqual([])
     await page.close()
   })
 

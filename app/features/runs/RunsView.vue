@@ -7,6 +7,7 @@ import { useProjectStore } from '~/draft/project'
 import { useBenchStore } from '~/features/bench/bench'
 import { fileName, saveAs } from '~/utils/files'
 import { useSessionStore } from '~/run/session'
+import { ofReport } from './report'
 import { useRunsStore } from './runs'
 
 /** The kept runs of a project: looked through, named, compared, opened on the bench. */
@@ -45,8 +46,21 @@ async function saveFile(id: string): Promise<void> {
   const [file, run] = [await runs.file(id), runs.byId.get(id)]
   if (file !== null && run !== undefined) saveAs(`${fileName(run.name === '' ? project.data?.title ?? '' : run.name, 'run')}-${run.seed}.mindrun`, new Blob([file]), 'application/octet-stream')
 }
-async function takeFile(file: File): Promise<void> { await runs.receive(new Uint8Array(await file.arrayBuffer())) }
-const pickFile = usePickedFile('.mindrun', file => void takeFile(file))
+/** What is to be said of what a board reported. */
+const reported = ref<readonly string[]>([])
+const KEPT = 'mindpath tape'
+/** A run's file, or what a board reported over its serial line. */
+async function takeFile(file: File): Promise<void> {
+  reported.value = []
+  const bytes = new Uint8Array(await file.arrayBuffer())
+  if (file.name.endsWith('.mindrun') || new TextDecoder('latin1').decode(bytes.subarray(0, KEPT.length)) === KEPT) { await runs.receive(bytes); return }
+  const { data } = project
+  if (data === null) return
+  const made = await ofReport({ title: data.title, text: new TextDecoder().decode(bytes), inputs: { robot: data.robot, arena: data.arena, task: data.task ?? null, program: project.program, realism: 'ideal', seed: 1, limit: null } })
+  if (made.file === null) runs.trouble = `${file.name}: ${made.why}`
+  else if (await runs.receive(made.file, 'from the board')) reported.value = made.says
+}
+const pickFile = usePickedFile('.mindrun,.txt,.log', file => void takeFile(file))
 useDroppedFile(file => void takeFile(file))
 
 const on = (act: (id: string) => unknown) => (): void => {
@@ -68,10 +82,11 @@ useKeys('Runs', {
 <template>
   <div v-if="ready && !project.missing" class="view">
     <ProjectBar view="runs">
-      <KeyButton says="A run from a file, NAME.mindrun; or drop it on the page" @click="pickFile">Open a run…</KeyButton>
+      <KeyButton says="A run from a file, NAME.mindrun, or what a board reported over its serial line; or drop it on the page" @click="pickFile">Open a run…</KeyButton>
     </ProjectBar>
     <p v-if="runs.trouble !== null" class="told trouble" role="alert">✕ {{ runs.trouble }} <v-btn size="x-small" variant="text" aria-label="Put away" @click="runs.trouble = null">✕</v-btn></p>
     <p v-if="runs.removed !== null" class="told" role="status">A run was put away. <v-btn size="small" variant="text" @click="runs.bringBack()">Bring it back</v-btn></p>
+    <p v-if="reported.length > 0" class="told" role="status">From the board: {{ reported.join(' ') }} <v-btn size="x-small" variant="text" aria-label="Put away" @click="reported = []">✕</v-btn></p>
     <main class="both">
       <h1 class="visually-hidden">{{ project.data?.title }}: the runs</h1>
       <section class="list" aria-label="Kept runs">

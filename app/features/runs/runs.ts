@@ -78,11 +78,12 @@ export const useRunsStore = defineStore('runs', () => {
     trouble.value = answer.ok ? null : answer.message
     return answer.ok ? new Uint8Array(answer.value) : null
   }
-  /** Takes a run's file that came from elsewhere. */
-  async function receive(bytes: Uint8Array<ArrayBuffer>): Promise<boolean> {
+  /** Takes a run's file that came from elsewhere, under a name where one is given. */
+  async function receive(bytes: Uint8Array<ArrayBuffer>, name = ''): Promise<boolean> {
     const answer = await api.keepRun(project.value, bytes, null, null)
     const problems = answer.ok ? [] : (answer.data as { problems?: readonly { path: string, message: string }[] } | null)?.problems ?? []
     trouble.value = answer.ok ? null : problems.length > 0 ? problems.map(p => `${p.path}: ${p.message}`).join('; ') : answer.message
+    if (answer.ok && name !== '') await api.changeRun(answer.value.id, { name })
     if (answer.ok) await load(project.value)
     return answer.ok
   }

@@ -323,7 +323,7 @@ hardware.run(hardware.parts, 20)
 print("wall %.4f" % wall())
 print("off %d %d" % (board.pulses[left.power]["duty"], board.pulses[right.power]["duty"]))
 `)]
-    expect(said.splice(0, 2)).toEqual(['True', 'off 0 0'])
+    expect(said.splice(0, 3)).toEqual(['late ticks: 0', 'True', 'off 0 0'])
     expect(said.slice(0, 2).map(l => l.replace(/[\d.]+ cm/, 'N cm'))).toEqual(['note main: stopped at N cm', 'finish main: alongside'])
     const wall = Number(said[2]!.slice(5))
     expect(wall).toBeGreaterThan(0.03)

@@ -296,7 +296,7 @@ defineExpose({ setView: (v: View) => { view.value = v } })
         <span class="mono progress">{{ inLengthUnit(goal.progress) }}</span>
         <v-btn v-if="goal.at !== null && bench.opened !== null" size="x-small" variant="text" class="when mono" :aria-label="`Look at ${goal.at.toFixed(1)} s, when it was ${goal.says}`" title="Look at that instant" @click="bench.look(goal.at / bench.opened.layout.dt)">{{ goal.at.toFixed(1) }} s</v-btn>
       </div>
-      <div v-if="bench.opened !== null" class="small limit"><span v-if="raced !== ''" class="raced">{{ raced }} · </span>{{ title === '' ? '' : `${title} · ` }}limit {{ bench.opened.limit }} s</div>
+      <div v-if="bench.opened !== null" class="small limit"><span v-if="bench.opened.inputs.wire != null" class="raced" title="The simulated robot is told what the real one is told, and goes along; contacts and goals are its">⌁ the model goes along · </span><span v-if="raced !== ''" class="raced">{{ raced }} · </span>{{ title === '' ? '' : `${title} · ` }}limit {{ bench.opened.limit }} s</div>
     </div>
   </section>
 </template>

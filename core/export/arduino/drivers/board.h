@@ -43,7 +43,7 @@ void say(Letters kind, Letters about, const char* text) {
 
 void print_number(Number x) {
   Serial.print(' ');
-  TEXT << plain(x);
+  TEXT << exact(x);
   Serial.print(text.letters);
 }
 
@@ -65,6 +65,7 @@ void print_tick() {
       Serial.print(first ? F(" ") : F("; "));
       first = false;
       Serial.print(device->name());
+      if (!told && device->began == now.tick) Serial.print('*');
       for (byte i = 0; i < count; i++) print_number(told ? device->told[i] : device->raw(i));
     }
   }
@@ -76,6 +77,8 @@ bool running = true;
 void stop_robot() {
   for (Part* part : parts) part->rest();
   running = false;
+  Serial.print(F("late ticks: "));
+  Serial.println(late_ticks);
 }
 
 // Before the first tick every part has looked once: a sonar's first ping has to come back.

@@ -90,6 +90,19 @@ Text& operator<<(Text& into, Plain plain) {
   return into;
 }
 
+// To a millionth: as much as these numbers hold.
+struct Exact {
+  Number x;
+};
+
+Exact exact(Number x) { return {x}; }
+
+Text& operator<<(Text& into, Exact exact) {
+  if (exact.x == INFINITY) return into << F("Infinity");
+  put_fixed(into, exact.x, 6, true);
+  return into;
+}
+
 // With as many digits as are useful.
 struct Quantity {
   Number x;

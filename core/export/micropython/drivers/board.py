@@ -75,6 +75,7 @@ def run(parts, seconds=None):
     finally:
         for part in parts:
             part.rest()
+        print("late ticks: %d" % report.late)
 
 
 class Report:
@@ -85,8 +86,8 @@ class Report:
 
     def line(self):
         control = ["-" if lane.control is None else str(lane.control.line) for lane in now.lanes]
-        read = ["%s %s" % (d.name, " ".join([plain(x) for x in d._raw])) for d in now.devices]
-        told = ["%s %s" % (d.name, " ".join([plain(x) for x in d.told])) for d in now.devices if d.told]
+        read = ["%s%s %s" % (d.name, "*" if d._began == now.tick else "", " ".join([exact(x) for x in d._raw])) for d in now.devices if d._raw]
+        told = ["%s %s" % (d.name, " ".join([exact(x) for x in d.told])) for d in now.devices if d.told]
         print("tick %d | %s | %s | %s" % (now.tick, " ".join(control), "; ".join(read), "; ".join(told)))
 
 

@@ -30,6 +30,11 @@ def plain(x):
     return trimmed(fixed(x, 3))
 
 
+def exact(x):
+    # To a millionth.
+    return "Infinity" if x == INF else "-Infinity" if x == -INF else trimmed(fixed(x, 6))
+
+
 def quantity(x, scale, unit, never="no echo"):
     # With as many digits as are useful.
     if x == INF:
