@@ -1,5 +1,6 @@
 import { Option, type Command } from 'commander'
-import { writeFile } from 'node:fs/promises'
+import { spawn, type ChildProcess } from 'node:child_process'
+import { lstat, writeFile } from 'node:fs/promises'
 import { createServer, type Server, type Socket } from 'node:net'
 import { basename } from 'node:path'
 import { FirmataBoard, RobotPins } from '../core/firmata'
@@ -15,7 +16,7 @@ import { robotOf } from './robot'
 import { UsageError, numberFrom, type Exit } from './usage'
 
 interface Options {
-  readonly tcp: number, readonly seed: number, readonly realism: RealismName, readonly seconds?: number
+  readonly tcp: number, readonly pty?: string, readonly seed: number, readonly realism: RealismName, readonly seconds?: number
   readonly board: string, readonly keep?: string, readonly json?: true
 }
 
@@ -24,6 +25,7 @@ export function addBoard(program: Command, exit: Exit): void {
   program.command('board').description('The simulated robot as a board that speaks Firmata, for programs that people have already (docs/hardware.md).')
     .argument('<project>', 'a folder, such as demo/projects/kiss-the-fender, or a zip of one')
     .option('--tcp <port>', 'where it listens, on this machine alone; 0 for any that is free', numberFrom(0, 65_535, true), 3030)
+    .option('--pty <path>', 'a serial line besides, which stands there while it runs: for programs that know no sockets')
     .option('--board <name or file>', 'the board that it poses as', 'firmata')
     .option('--seed <n>', 'which of all possible runs', numberFrom(0, LAST_SEED, true), 1)
     .addOption(new Option('--realism <name>', 'how much like real devices').choices([...REALISMS]).default('typical'))
@@ -32,7 +34,7 @@ export function addBoard(program: Command, exit: Exit): void {
     .action(async (project: string, options: Options) => { exit.code = await board(project, options) })
 }
 
-async function board(path: string, { tcp, seed, realism, seconds, keep, ...options }: Options): Promise<number> {
+async function board(path: string, { tcp, pty, seed, realism, seconds, keep, ...options }: Options): Promise<number> {
   const folder = await readFolder(path)
   const robot = await robotOf(undefined, folder)
   const board = await boardOf(options.board)
@@ -48,12 +50,14 @@ async function board(path: string, { tcp, seed, realism, seconds, keep, ...optio
   const pins = pinsOf(robot, simulation, board, wiring)
   const server = createServer()
   const port = await listening(server, tcp)
+  const line = pty === undefined ? null : await serialLine(pty, port)
   process.stderr.write([
-    `${robot.name} is a board that speaks Firmata at 127.0.0.1:${port}; the run begins when a client comes`,
+    `${robot.name} is a board that speaks Firmata at 127.0.0.1:${port}${pty === undefined ? '' : ` and ${pty}`}; the run begins when a client comes`,
     ...wiredPorts(robot, board, wiring).flatMap(({ fitted, by, wires }) => by === null ? [] : [`  ${fitted.name}, ${by.name}: ${wires.map(w => `${w.line} ${w.pin}${w.note === '' ? '' : ` (${w.note})`}`).join(', ')}`]),
   ].join('\n') + '\n')
   await driven(simulation, pins, server, robot.name)
   server.close()
+  line?.kill()
   if (keep !== undefined) await writeFile(keep, writeKept(basename(path), inputs, simulation))
   const summary = summarise(simulation)
   process.stdout.write(`${JSON.stringify({ ...summary, events: summary.events.filter(e => e.type !== 'poke') }, null, options.json === true ? 0 : 2)}\n`)
@@ -74,6 +78,20 @@ function listening(server: Server, port: number): Promise<number> {
   return new Promise((resolve, reject) => {
     server.once('error', (error: NodeJS.ErrnoException) => { reject(new UsageError(`--tcp ${port}: ${error.code === 'EADDRINUSE' ? 'something listens there already; 0 takes one that is free' : error.message}`)) })
     server.listen(port, '127.0.0.1', () => { resolve((server.address() as { port: number }).port) })
+  })
+}
+
+/** A pseudo terminal at a path, which becomes a client of the port once somebody opens it; a usage error where there can be none. */
+async function serialLine(path: string, port: number): Promise<ChildProcess> {
+  if (await lstat(path).then(() => true, () => false)) throw new UsageError(`--pty ${path}: something is there already`)
+  const child = spawn('socat', [`PTY,link=${path},rawer,wait-slave,pty-interval=0.05`, `TCP:127.0.0.1:${port},nodelay`], { stdio: ['ignore', 'ignore', 'pipe'] })
+  let said = ''
+  child.stderr.on('data', (piece: Buffer) => { said += piece.toString() })
+  return new Promise((resolve, reject) => {
+    const timer = setInterval(() => { void lstat(path).then(() => { clearInterval(timer); resolve(child) }, () => undefined) }, 20)
+    const failed = (why: string): void => { clearInterval(timer); reject(new UsageError(`--pty ${path}: ${why}`)) }
+    child.once('error', (error: NodeJS.ErrnoException) => { failed(error.code === 'ENOENT' ? 'socat is needed for it; install it with: apt-get install socat' : error.message) })
+    child.once('exit', () => { failed(said.trim().split('\n').at(-1) ?? 'it cannot be made') })
   })
 }
 

@@ -1,10 +1,11 @@
 import { spawn, spawnSync } from 'node:child_process'
 import { buildSync } from 'esbuild'
-import { cpSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { cpSync, existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { connect, type Socket } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { SerialPort } from 'serialport'
 import { describe, expect, test } from 'vitest'
 import type { Firmata } from 'firmata-io'
 
@@ -50,6 +51,25 @@ const [LEFT, LEFT_BACK, RIGHT, RIGHT_BACK, SONAR] = [3, 2, 5, 4, 0]
 const METRES = 2.5 / 1023
 
 describe('./mindpath board', () => {
+  test('is driven over a serial line as well, which stands there while it runs', async () => {
+    const line = join(mkdtempSync(join(tmpdir(), 'mindpath-')), 'board')
+    const run = await begin('--realism', 'ideal', '--pty', line, '--seconds', '20')
+    expect(run.says).toContain(`and ${line}; the run begins`)
+    expect(spawnSync(process.execPath, ['--liftoff-only', program, 'board', 'demo/projects/kiss-the-fender', '--tcp', '0', '--pty', line], { encoding: 'utf8' })).toMatchObject({ status: 2, stderr: expect.stringContaining(`--pty ${line}: something is there already`) as string })
+    const port = new SerialPort({ path: line, baudRate: 57_600 })
+    const board = new Client(port as never, { reportVersionTimeout: 500, samplingInterval: 20 })
+    await new Promise<void>((resolve, reject) => { board.once('ready', () => { resolve() }); board.once('error', reject) })
+    expect(board.firmware.name).toBe('limpet')
+    for (const pin of [LEFT_BACK, RIGHT_BACK]) { board.pinMode(pin, board.MODES.OUTPUT); board.digitalWrite(pin, 0) }
+    for (const pin of [LEFT, RIGHT]) { board.pinMode(pin, board.MODES.PWM); board.pwmWrite(pin, 128) }
+    const first = await new Promise<number>((resolve) => { board.analogRead(SONAR, resolve) })
+    await expect.poll(() => board.pins[board.analogPins[SONAR]!]!.value, { timeout: 10_000 }).toBeLessThan(first - 100)
+    await new Promise<void>((done) => { port.close(() => { done() }) })
+    const { summary } = await run.ended()
+    expect(summary).toMatchObject({ reason: 'the client has gone', contacts: 0 })
+    expect(summary['path_m']).toBeGreaterThan(0.2)
+    expect(existsSync(line)).toBe(false)
+  }, 60_000)
   test('refuses a board that does not speak Firmata, and a wiring that cannot be built', () => {
     const says = (folder: string, ...more: readonly string[]) => spawnSync(process.execPath, ['--liftoff-only', program, 'board', folder, '--tcp', '0', ...more], { encoding: 'utf8' })
     expect(says('demo/projects/kiss-the-fender', '--board', 'rp2040')).toMatchObject({ status: 2, stderr: expect.stringContaining('--board is rp2040, which does not speak Firmata; allowed is firmata') })
