@@ -13,12 +13,14 @@ import type { LivePart, Why } from '~~/core/why'
 
 /** What page and simulation worker tell one another. */
 export type ToSimulation =
-  /** `wired`: with the real devices that are joined, once they are ready. */
-  | { readonly type: 'open', readonly run: number, readonly inputs: RunInputs, readonly go: boolean, readonly factor: number, readonly wired: boolean }
+  /** `by` the wire: with the real devices that are joined, once they are ready. By a client: it drives the robot through the pins of a board. */
+  | { readonly type: 'open', readonly run: number, readonly inputs: RunInputs, readonly go: boolean, readonly factor: number, readonly by: DrivenBy }
   /** There is a wire to a board: the devices of this robot are real from the next run on, but for those that are to be simulated. */
   | { readonly type: 'join', readonly robot: unknown, readonly simulated: readonly string[] }
   /** There is none any more; a run that is under way ends where it says why. */
   | { readonly type: 'part', readonly why: string | null }
+  /** What the client says that drives the robot; null when it has gone. */
+  | { readonly type: 'client', readonly bytes: Uint8Array | null }
   /** What came over the wire. */
   | { readonly type: 'heard', readonly bytes: Uint8Array }
   /** The run that there is goes on from one of its instants, with this program, and with other noise where a seed of it is given; what came after stays in the run that was. */
@@ -42,7 +44,12 @@ export type ToSimulation =
   /** What were the parts of every condition worth in this tick? */
   | { readonly type: 'live', readonly tick: number }
 
+/** What a run has besides the simulation: nothing, real devices at the other end of a wire, or a client that drives its robot. */
+export type DrivenBy = 'itself' | 'wire' | 'client'
+
 export type FromSimulation =
+  /** For the client that drives the robot. */
+  | { readonly type: 'answer', readonly bytes: Uint8Array<ArrayBuffer> }
   /** To go over the wire. */
   | { readonly type: 'tell', readonly bytes: Uint8Array<ArrayBuffer> }
   | { readonly type: 'link', readonly link: LinkState }

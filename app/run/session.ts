@@ -8,7 +8,7 @@ import type { GoalState } from '~~/core/task'
 import type { LivePart, Why } from '~~/core/why'
 import { Runner } from './runner'
 import { broughtOver, type Compared, type Stuck } from '~~/core/runs'
-import type { Behind, CameraPicture, FromSimulation, Opened } from './protocol'
+import type { Behind, CameraPicture, DrivenBy, FromSimulation, Opened } from './protocol'
 import { api } from '~/utils/api'
 import { useWireStore } from '~/wire/wire'
 import { useKeepingStore, type Keepsake } from './keeping'
@@ -19,7 +19,7 @@ const SHORT = 50
 const TOLD_ONCE = 5000
 
 /** What is asked of a session when a run is opened. */
-export interface OpenOptions { readonly go: boolean, readonly factor: number }
+export interface OpenOptions { readonly go: boolean, readonly factor: number, readonly by?: DrivenBy }
 
 /**
  * The one run of the page, above its views: it goes on while another view is open. Everything of it comes from a worker, with
@@ -63,6 +63,10 @@ export const useSessionStore = defineStore('session', () => {
   const keeping = useKeepingStore()
   const wire = useWireStore()
   let run = 0
+  /** A client drives the run's robot: such a run is kept without a program of ours. */
+  const driven = ref(false)
+  /** Where what is for the client goes. */
+  let answering: (bytes: Uint8Array<ArrayBuffer>) => void = () => undefined
   let opening = false
   /** What the run is kept with; null for one that is not: by hand, to look at, or kept already. */
   let keepsake: Keepsake | null = null
@@ -82,6 +86,7 @@ export const useSessionStore = defineStore('session', () => {
   let runner = begin()
 
   function hear(message: FromSimulation): void {
+    if (message.type === 'answer') return answering(message.bytes)
     if (message.type === 'tell') return wire.tell(message.bytes)
     if (message.type === 'link') return wire.hear(message.link)
     if (message.type === 'kept') {
@@ -182,7 +187,7 @@ export const useSessionStore = defineStore('session', () => {
   useEventListener('pagehide', leaveAll)
 
   /** Whether there is a run that is to be kept and has not been. */
-  const worthKeeping = (): boolean => keepsake !== null && begun.value && opened.value?.program != null && rows.value - (opened.value.from?.ticks ?? 0) >= SHORT
+  const worthKeeping = (): boolean => keepsake !== null && begun.value && (opened.value?.program != null || driven.value) && rows.value - (opened.value?.from?.ticks ?? 0) >= SHORT
 
   /** Keeps the run as far as it has come, where it is one to be kept and has not been. */
   function keep(): void {
@@ -210,14 +215,15 @@ export const useSessionStore = defineStore('session', () => {
   }
 
   /** Opens a run of a project's documents and program; it stands before its first tick, or goes. */
-  function open(project: string, title: string, inputs: RunInputs, { go, factor }: OpenOptions): void {
+  function open(project: string, title: string, inputs: RunInputs, { go, factor, by = 'itself' }: OpenOptions): void {
     const { robot, arena, task } = inputs
     leave(go)
+    driven.value = by === 'client'
     of.value = { project, title, documents: JSON.stringify([robot, arena, task]) }
     keepsake = { project, title, revision: null, origin: null }
     before = null
     wire.of((robot as { readonly name?: string }).name ?? '', robot)
-    runner.send({ type: 'open', run: ++run, inputs: JSON.parse(JSON.stringify(inputs)) as RunInputs, go, factor, wired: go && wire.real })
+    runner.send({ type: 'open', run: ++run, inputs: JSON.parse(JSON.stringify(inputs)) as RunInputs, go, factor, by: by === 'client' ? by : go && wire.real ? 'wire' : 'itself' })
   }
 
   /** Another run begins: what is to be kept of the one that there is is kept. */
@@ -235,14 +241,20 @@ export const useSessionStore = defineStore('session', () => {
     if (of.value === null || opened.value === null || tape.value === null) return
     const origin = run
     leave(go)
+    driven.value = false
     keepsake = { project: of.value.project, title: of.value.title, revision: null, origin }
     before = { tape: tape.value, facts: opened.value.facts, program: opened.value.program }
     runner.send({ type: 'goOn', run: ++run, program, tick, noise, go, factor })
   }
 
+  /** What a client says that drives the run's robot; null: it has gone. `answer` takes what is said to it. */
+  function client(bytes: Uint8Array | null): void { runner.send({ type: 'client', bytes }) }
+  function whenAnswered(act: typeof answering): void { answering = act }
+
   /** Shows a kept run of a project from its file. */
   function show(project: string, title: string, documents: readonly unknown[], file: Uint8Array): void {
     leave(false)
+    driven.value = false
     of.value = { project, title, documents: JSON.stringify(documents) }
     keepsake = null
     before = null
@@ -315,6 +327,6 @@ export const useSessionStore = defineStore('session', () => {
 
   return {
     opened, tape, goals, end, hash, running, rows, pictures, live, reasons, behind, foundTrue, stuck, problems, refused, failure, of, begun, replayed,
-    open, goOn, show, warm, ranRevision, isOf, pause, go, tick, setSpeed, poke, record, askWhy, askWasTrue, askLive, close,
+    driven, client, whenAnswered, open, goOn, show, warm, ranRevision, isOf, pause, go, tick, setSpeed, poke, record, askWhy, askWasTrue, askLive, close,
   }
 })

@@ -13,6 +13,7 @@ import { LiveConditions, memoriesSet, wasTrue, why } from '~~/core/why'
 import { Hindsight } from './hindsight'
 import { Link } from './link'
 import { Past } from './past'
+import { Pose } from './pose'
 import type { CameraPicture, FromSimulation, LiveAt, Opened, Rows, ToSimulation } from './protocol'
 
 /** Runs the simulation beside the page: real time, slower, faster, or tick by tick. */
@@ -66,6 +67,8 @@ const post = (message: FromSimulation, transfer: Transferable[] = []): void => {
 const link = new Link(post)
 /** The run has real devices: it goes by the clock, and what is real stands when it does. */
 let wired = false
+/** A client drives the run's robot, by the clock as well; null where none does. */
+let pose: Pose | null = null
 
 /** Copies of what the cameras saw, a few times a second: enough for an eye. */
 function newPictures(): CameraPicture[] {
@@ -118,7 +121,7 @@ function loop(): void {
     fail('running', error)
     return
   }
-  if (running) timer = setTimeout(loop, wired ? PROMPT : factor === Infinity ? 0 : FRAME)
+  if (running) timer = setTimeout(loop, wired || pose !== null ? PROMPT : factor === Infinity ? 0 : FRAME)
 }
 
 /** What went wrong, said; this worker is of no more use then. */
@@ -134,7 +137,7 @@ function advance(simulation: Simulation): void {
   const passed = Math.min((now - last) / 1000, CATCH_UP)
   last = now
   const { tick } = simulation.facts
-  if (wired) {
+  if (wired || pose !== null) {
     if (!promptly(simulation, (now - before) / 1000)) return
   } else if (factor === Infinity) {
     while (simulation.end === null && performance.now() - now < BUSY) past!.advance()
@@ -156,12 +159,14 @@ function promptly(simulation: Simulation, passed: number): boolean {
   owed += passed
   if (owed < tick) return false
   const missed = Math.floor(owed / tick + 1e-9) - 1
-  link.late += missed
+  if (wired) link.late += missed
   owed -= (missed + 1) * tick
-  const { lost } = link
+  const lost = wired ? link.lost : null
   if (lost !== null) past!.poke({ poke: 'end', why: lost })
+  for (const poke of pose?.told() ?? []) past!.poke(poke)
   past!.advance()
-  if (simulation.end !== null) link.robot?.rest()
+  pose?.after()
+  if (wired && simulation.end !== null) link.robot?.rest()
   return true
 }
 
@@ -183,7 +188,7 @@ async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
   stand()
   factor = m.factor
   let of = m.inputs
-  if (m.wired) {
+  if (m.by === 'wire') {
     const lost = await link.ready()
     if (lost !== null) return post({ type: 'refused', run: m.run, problems: [{ document: 'run', path: 'wire', value: 'lost', message: lost }], diagnostics: [] })
     of = { ...of, wire: wireTo(link.robot!.devices) }
@@ -192,8 +197,9 @@ async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
   const opened = await openRun(of)
   if (!opened.ok) return post({ type: 'refused', run: m.run, problems: opened.problems, diagnostics: opened.diagnostics })
   take(m.run, of, opened)
-  wired = m.wired
+  wired = m.by === 'wire'
   if (wired) opened.simulation.connect(link.robot)
+  if (m.by === 'client') pose = new Pose(opened.simulation, bytes => post({ type: 'answer', bytes: Uint8Array.from(bytes) }))
   send()
   if (m.go) go()
 }
@@ -214,6 +220,7 @@ function take(number: number, of: RunInputs, opened: OpenedRun): void {
 function simulate(now: Simulation | null): void {
   if (wired) link.robot?.rest()
   wired = false
+  pose = null
   simulation?.free()
   hindsight?.free()
   simulation = now
@@ -373,7 +380,7 @@ function keep(title: string): void {
 }
 
 const DOING: Readonly<Record<ToSimulation['type'], string>> = {
-  join: 'joining a board', part: 'parting from a board', heard: 'hearing a board', open: 'opening the run', goOn: 'going on from an instant', show: 'opening a kept run', keep: 'keeping the run', go: 'running', pause: 'pausing', tick: 'running a tick', speed: 'changing the speed', poke: 'poking', record: 'keeping the run', why: 'asking why', wasTrue: 'asking when it was true', live: 'asking for conditions',
+  client: 'hearing a client', join: 'joining a board', part: 'parting from a board', heard: 'hearing a board', open: 'opening the run', goOn: 'going on from an instant', show: 'opening a kept run', keep: 'keeping the run', go: 'running', pause: 'pausing', tick: 'running a tick', speed: 'changing the speed', poke: 'poking', record: 'keeping the run', why: 'asking why', wasTrue: 'asking when it was true', live: 'asking for conditions',
 }
 
 let asked = Promise.resolve()
@@ -402,6 +409,10 @@ async function handle(m: ToSimulation): Promise<void> {
       if (shown === null && simulation?.end != null) send()
       return
     case 'heard': return
+    case 'client':
+      if (m.bytes !== null) pose?.heard(m.bytes)
+      else pose?.left()
+      return
     case 'go': go(); return
     case 'pause': stand(); if (shown === null) send(); return
     case 'tick': if (shown === null) { past?.advance(); send() } stand(); return

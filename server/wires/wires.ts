@@ -56,9 +56,9 @@ export class UsedWire {
     }
     try {
       const wire = await openWire(this.address, baud, { heard: (bytes) => { this.user.heard(bytes) }, gone: (why) => { this.ended(); this.user.gone(why) } })
+      this.wire = wire
       // The page has gone meanwhile.
-      if (this.over) await wire.close()
-      else this.wire = wire
+      if (this.over) { await wire.close(); this.ended() }
     } catch (error) {
       this.ended()
       throw error

@@ -1,9 +1,11 @@
 import type { ChildProcess } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
+import { createRequire } from 'node:module'
 import { request } from 'node:http'
-import { createServer, type AddressInfo, type Server, type Socket } from 'node:net'
+import { connect, createServer, type AddressInfo, type Server, type Socket } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import type { Firmata } from 'firmata-io'
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import { FirmataBoard, RobotPins } from '../../core/firmata'
@@ -14,6 +16,7 @@ import { freePort, startServer } from './setup'
 
 /** The page drives a board over a wire: a robot on a line with a wall ahead of it, behind the pins of a board that is reached over a socket. */
 
+const { Firmata: Client } = createRequire(import.meta.url)('firmata-io') as { Firmata: typeof Firmata }
 const FIRMATA = BOARDS.find(b => b.name === 'firmata')!
 const WIRING = {
   board: 'firmata',
@@ -263,5 +266,42 @@ describe('a board at the other end of a wire', () => {
     await rolls()
     await page.keyboard.press('Escape')
     await stands()
+  })
+})
+
+describe('the simulated robot as a board', () => {
+  test('is driven by a client through pins, live on the Bench; the run ends when the client goes, is kept and is the same again', async () => {
+    await until(page, hasText('[aria-label="As a board"]', 'nobody can drive it'))
+    await page.click('[aria-label="Port at which it poses as a board"]', { count: 3 })
+    await page.keyboard.type('0')
+    await page.keyboard.press('Tab')
+    await page.evaluate(() => { (document.activeElement as HTMLElement).blur() })
+    await page.keyboard.press('l')
+    await until(page, hasText('[aria-label="As a board"] .state', 'the run begins when a client comes'))
+    const port = Number(/127\.0\.0\.1:(\d+)/.exec(await text(page, '[aria-label="As a board"] .state'))![1])
+    const socket = connect(port, '127.0.0.1')
+    socket.setNoDelay(true)
+    const client = new Client(socket, { reportVersionTimeout: 500, samplingInterval: 20 })
+    socket.once('connect', () => socket.emit('open'))
+    await new Promise<void>((resolve, reject) => { client.once('ready', () => { resolve() }); client.once('error', reject) })
+    expect(client.firmware.name).toBe('limpet')
+    await until(page, hasText('[aria-label="As a board"] .state', 'driven by a client'))
+    await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.tabs a')].find(a => a.textContent?.includes('Bench') === true)!.click() })
+    await until(page, hasText('.sense .strip', 'a client drives it'))
+    for (const pin of [2, 4]) { client.pinMode(pin, client.MODES.OUTPUT); client.digitalWrite(pin, 0) }
+    for (const pin of [3, 5]) { client.pinMode(pin, client.MODES.PWM); client.pwmWrite(pin, 128) }
+    const first = await new Promise<number>((resolve) => { client.analogRead(0, resolve) })
+    await expect.poll(() => client.pins[client.analogPins[0]!]!.value, { timeout: 15_000 }).toBeLessThan(first - 60)
+    // What the client sees is what stands in Sense.
+    const shown = Number.parseFloat(await text(page, '.sense [data-device=sonar] [data-figure]'))
+    expect(Math.abs(client.pins[client.analogPins[0]!]!.value * 250 / 1023 - shown)).toBeLessThan(15)
+    socket.destroy()
+    await until(page, hasText('.outcome', 'the client has gone'))
+    await until(page, hasText('.tape .kept', '● kept'))
+    await go(page, `${address}/projects/${id}/runs`)
+    await page.waitForSelector('[data-run]')
+    await page.keyboard.press('Enter')
+    await until(page, hasText('.tape .hint', 'the same to the bit when it is run again'))
+    expect(errors).toEqual([])
   })
 })

@@ -97,15 +97,18 @@ export const useBenchStore = defineStore('bench', () => {
     if (opened.value === null && standIns < 2) { standIns++; back() }
   })
 
-  function open(program: string, go: boolean, limit: number | null = null): void {
+  function open(program: string, go: boolean, limit: number | null = null, by: 'itself' | 'client' = 'itself'): void {
     byHand.value = false
     putWhyAway()
     const { data } = project
     if (data === null) return
     race = raceOf(data.id, [data.robot, data.arena, data.task ?? null], seed.value, realism.value)
     toBeat.value = best.find(race)
-    session.open(data.id, data.title, { robot: data.robot, arena: data.arena, task: data.task ?? null, program, seed: seed.value, realism: realism.value, limit }, { go, factor: speed.value })
+    session.open(data.id, data.title, { robot: data.robot, arena: data.arena, task: data.task ?? null, program, seed: seed.value, realism: realism.value, limit }, { go, factor: speed.value, by })
   }
+
+  /** A client drives the robot from now on: no program of ours runs. */
+  function beDriven(): void { open('', true, null, 'client') }
 
   /** Comes to a project: its run goes on where there is one of it as it is, else the robot stands at its start. */
   function arrive(): void {
@@ -303,6 +306,6 @@ export const useBenchStore = defineStore('bench', () => {
     seed, realism, speed, opened, tape, goals, end, hash, failure, checkFailure, running, rows, cursor, pictures, live, reasons, behind, stuck, toldTrue, asking, problems, diagnostics, runs, checked, dials,
     shownTick, row, time, mistakes, runHindrance, atStart,
     byHand, inserting, inReach, toBeat, took, kept, canGoOn, replayed,
-    arrive, goOn, show, isCurrent, preview, endPreview, run, shuffle, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, whenTrue, poke, record, insert, check, leave,
+    arrive, beDriven, goOn, show, isCurrent, preview, endPreview, run, shuffle, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, whenTrue, poke, record, insert, check, leave,
   }
 })

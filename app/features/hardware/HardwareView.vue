@@ -50,7 +50,10 @@ const print = (): void => globalThis.print()
         <p class="small about">{{ store.board.about }}</p>
         <p v-if="store.board.flash > 0" class="small about mono">{{ store.board.volts }} V, {{ store.board.clock / 1e6 }} MHz, {{ size(store.board.flash) }} flash, {{ size(store.board.memory) }} memory</p>
       </section>
-      <WirePanel v-if="store.board.language === 'firmata'" />
+      <template v-if="store.board.language === 'firmata'">
+        <WirePanel />
+        <PosePanel />
+      </template>
       <section v-else class="part carried" aria-label="The program on the board" aria-live="polite">
         <h2>The program on it</h2>
         <p v-if="trouble !== null" class="about bad">✕ it could not be made: {{ trouble }}</p>
