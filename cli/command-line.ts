@@ -6,6 +6,7 @@ import { addDrive } from './drive'
 import { addExport } from './export'
 import { addBoard } from './firmata'
 import { addFormat } from './format'
+import { addMeasure } from './measure'
 import { addReplay } from './replay'
 import { addReport } from './report'
 import { addSim } from './sim'
@@ -32,6 +33,7 @@ export async function commandLine(args: readonly string[]): Promise<number> {
   addBoard(program, exit)
   addDrive(program, exit)
   addReport(program, exit)
+  addMeasure(program, exit)
   addFormat(program, exit)
   return await runCommands(program, args) || exit.code
 }

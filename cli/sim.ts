@@ -1,7 +1,7 @@
 import { Option, type Command } from 'commander'
 import { writeFile } from 'node:fs/promises'
 import { basename } from 'node:path'
-import { REALISMS, type RealismName } from '../core/devices'
+import { RUN_REALISMS, type RunRealism } from '../core/devices'
 import { LAST_SEED } from '../core/random'
 import { columnsOf, csvOf, placeColumns, type Column } from '../core/runs'
 import { writeKept } from '../core/runs/kept'
@@ -12,7 +12,7 @@ import { numberFrom, pairs, UsageError, type Exit } from './usage'
 
 type Pairs = readonly (readonly [string, string])[]
 interface Options {
-  readonly program?: string, readonly seed: number, readonly realism: RealismName, readonly seconds?: number
+  readonly program?: string, readonly seed: number, readonly realism: RunRealism, readonly seconds?: number
   readonly dial?: Pairs, readonly world?: Pairs, readonly record?: string, readonly keep?: string
   readonly csv?: string, readonly columns?: readonly string[], readonly every?: number, readonly json?: true
 }
@@ -22,7 +22,7 @@ export function addSim(program: Command, exit: Exit): void {
   program.command('sim').description('Runs a project without a screen: what it came to.').argument('<project>', 'a folder, such as demo/projects/night-rounds, or a zip of one')
     .option('--program <file>', 'another program than its own, of the project or by its path')
     .option('--seed <n>', 'which of all possible runs', numberFrom(0, LAST_SEED, true), 1)
-    .addOption(new Option('--realism <name>', 'how much like real devices').choices([...REALISMS]).default('typical'))
+    .addOption(new Option('--realism <name>', 'how much like real devices').choices([...RUN_REALISMS]).default('typical'))
     .option('--seconds <s>', 'when it ends at the latest', numberFrom(0.02, 3600))
     .option('--dial <name=value>', 'a dial of the program', pairs('near=12 cm'))
     .option('--world <name=value>', 'how the world differs from its arena: grip, light, noise, motors, wheels, start, THING.east, THING.north, THING.turn', pairs('grip=0.6, light=0.5 or start=50 cm, 1 m, 90 deg'))
@@ -82,5 +82,6 @@ function worldOf(given: Pairs): unknown {
 /** A problem with a setting of the run, by the option that gave it. */
 function optionLine({ path, value, message }: ProblemIn): string {
   const [option, ...name] = path.split('.')
+  if (option === 'realism') return `--realism ${value}: ${message}`
   return option === 'dials' ? `--dial ${name.join('.')}=${value}: ${message}` : `--world ${name.join('.')}: found ${value}; ${message}`
 }

@@ -19,8 +19,11 @@ function shown(kind: KindName, value: number): string {
   return unit === undefined ? String(value) : formatQuantity(value, unit)
 }
 
+/** What the names are of fields that people call as they like. */
+const NAMED: Readonly<Record<string, string>> = { 'wiring.ports': 'fields by the names of ports ([hardware.md](hardware.md))', 'measured.sensors': 'fields by the names of devices ([measuring.md](measuring.md))' }
+
 /** What may stand in a field, as a person says it. */
-function allowed(field: SchemaFieldDescription): string {
+function allowed(field: SchemaFieldDescription, path = ''): string {
   const { type, tests = [], oneOf = [], meta } = field as SchemaDescription & { meta?: Meta }
   if (meta?.quantity !== undefined) {
     const { quantity, min, max } = meta
@@ -42,7 +45,7 @@ function allowed(field: SchemaFieldDescription): string {
     }
     case 'object': return 'fields in braces'
     // Fields by names that people choose.
-    case 'lazy': return 'fields by the names of ports ([hardware.md](hardware.md))'
+    case 'lazy': return NAMED[path] ?? 'fields by names'
     default: return 'see below'
   }
 }
@@ -59,7 +62,7 @@ function usual(field: SchemaFieldDescription): string {
 function rows(field: SchemaFieldDescription, path: string): string[] {
   const inner = field.type === 'array' ? (field as SchemaInnerTypeDescription).innerType as SchemaFieldDescription | undefined : field
   const fields = inner?.type === 'object' ? (inner as SchemaObjectDescription).fields : {}
-  const own = path === '' ? [] : [`| \`${path}\` | ${allowed(field)} | ${usual(field)} |`]
+  const own = path === '' ? [] : [`| \`${path}\` | ${allowed(field, path)} | ${usual(field)} |`]
   const under = field.type === 'array' ? `${path}[]` : path
   return [...own, ...Object.entries(fields).flatMap(([name, part]) => rows(part, under === '' ? name : `${under}.${name}`))]
 }

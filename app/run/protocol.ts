@@ -1,5 +1,5 @@
 import type { Arena, Layout } from '~~/core/arena'
-import type { PictureMark, RealismName } from '~~/core/devices'
+import type { PictureMark, RunRealism } from '~~/core/devices'
 import type { RoundTrip, Stage } from '~~/core/firmata'
 import type { SolidShape } from '~~/core/geometry'
 import type { Asked, Diagnostic, ProgramMap } from '~~/core/language'
@@ -159,7 +159,7 @@ export interface Opened {
   /** Of a run that goes on from another: after how many of its ticks, and what of the program's state went on and what begins anew; else null. */
   readonly from: { readonly ticks: number, readonly carried: readonly Carried[] } | null
   /** What is known of a kept run that is looked at; null for one that happens now. */
-  readonly kept: { readonly seed: number, readonly realism: RealismName, readonly older: boolean } | null
+  readonly kept: { readonly seed: number, readonly realism: RunRealism, readonly older: boolean } | null
 }
 
 export interface DialView {

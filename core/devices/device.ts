@@ -36,6 +36,9 @@ export interface ReadingSpec {
 
 export type RealismName = 'ideal' | 'typical' | 'rough'
 export const REALISMS: readonly RealismName[] = ['ideal', 'typical', 'rough']
+/** What a run may be asked for besides: the robot as it was measured. */
+export type RunRealism = RealismName | 'measured'
+export const RUN_REALISMS: readonly RunRealism[] = [...REALISMS, 'measured']
 
 /** How a device's own numbers depend on the realism setting. */
 export type ByRealism<T> = Readonly<Record<RealismName, T>>
@@ -211,9 +214,18 @@ export interface RobotMake {
   /** By what share the left motor is stronger than the right one, and the left wheel larger. */
   readonly motors: number
   readonly wheels: number
+  /** By what share its wheels are larger, and farther apart, than its document says and its program believes. */
+  readonly radius: number
+  readonly track: number
+  /** By device: how its first reading errs, as was measured of this one. */
+  readonly errs: Readonly<Record<string, SensorError>>
 }
+
+/** How a sensor errs, SI: what it reads too much, how far that varies (deviation), how often a look is lost (share), and how long a look takes to be known beyond what its kind takes (seconds). */
+export interface SensorError { readonly bias: number, readonly noise: number, readonly dropout: number, readonly latency: number }
+
 /** As realism and seed have it. */
-export const USUAL_MAKE: RobotMake = { noise: 1, motors: 0, wheels: 0 }
+export const USUAL_MAKE: RobotMake = { noise: 1, motors: 0, wheels: 0, radius: 0, track: 0, errs: {} }
 
 /**
  * A kind of device: one file says all there is to know. The robot document's validation,

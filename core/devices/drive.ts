@@ -184,11 +184,12 @@ class WheelDrive implements DeviceModel {
     // What differs between the sides is shared by both, so that their mean stays.
     const make = (left: number, side: 1 | -1): Wheel => ({
       left,
-      radius: settings.radius * (1 + wear.radius * noise.normal()) * (1 + side * build.make.wheels / 2),
+      radius: settings.radius * (1 + build.make.radius) * (1 + wear.radius * noise.normal()) * (1 + side * build.make.wheels / 2),
       stallTorque: settings['stall torque'] * (1 + wear.motor * noise.normal()) * (1 + side * build.make.motors / 2),
       spin: 0, angle: 0, target: 0, sum: 0, power: 0, stalledFor: 0, inertia: 1, load: 0, limit: 0, along: 0, across: 0,
     })
-    this.wheels = [make(settings.track / 2, 1), make(-settings.track / 2, -1)]
+    const apart = settings.track * (1 + build.make.track) / 2
+    this.wheels = [make(apart, 1), make(-apart, -1)]
     const places = [...this.wheels.map(w => [settings.forward, w.left] as const), ...settings.castors.map(c => [c.forward, -c.right] as const)]
     const weight = build.mass * GRAVITY
     const stiffness = weight / (places.length * SAG)

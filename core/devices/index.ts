@@ -36,10 +36,10 @@ export const DEVICE_STEPS: readonly DeviceStep[] = [...wheelSteps, ...jointSteps
 /** How those steps are written. */
 export const STEP_FORMS = DEVICE_STEPS.map(step => step.form)
 
-export { PORT_KINDS, REALISMS, USUAL_MAKE } from './device'
+export { PORT_KINDS, REALISMS, RUN_REALISMS, USUAL_MAKE } from './device'
 export type {
   ActuatorSpec, DeviceKind, DeviceModel, DevicePart, DeviceStep, Gesture, LinkSpec, LooseThing, Motion, Mount, NumberOf, PlannedSlot, PortKind, ReadingSpec, ReadingType,
-  RealismName, StepMachine, StepPlan, StepRobot, RobotBuild, Surroundings, TaughtColor, Truth, Work, PictureMark,
+  RealismName, RobotMake, RunRealism, SensorError, StepMachine, StepPlan, StepRobot, RobotBuild, Surroundings, TaughtColor, Truth, Work, PictureMark,
 } from './device'
 export { ABILITIES, type Ability, type Connection, type Line } from './connection'
 export { plainParts } from './form'

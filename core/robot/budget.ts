@@ -19,7 +19,8 @@ export function lookRound(robot: Robot, realism: RealismName): readonly LookTime
   // A controller that asks its devices in turn takes the sum of what each takes.
   const sum = looking.reduce((all, l) => all + l.period, 0)
   let place = 0
-  return looking.map(({ device, period, latency }, i) => {
+  return looking.map(({ device, period, latency: usual }, i) => {
+    const latency = usual + (robot.make.errs[device.name]?.latency ?? 0)
     const alike = looking.filter(l => device.kind.takesTurns && l.device.kind === device.kind)
     const before = looking.slice(0, i).filter(l => alike.includes(l)).length
     const due = period === 0 ? 0 : robot.looksInTurn ? place : before * period

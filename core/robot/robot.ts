@@ -3,6 +3,7 @@ import { COLORS, type Rgb } from '../colors'
 import { DEVICE_KINDS, PORT_KINDS, USUAL_MAKE, WHEELS, wheelPair, type DeviceKind, type DriveSettings, type Gesture, type Mount, type PortKind, type RobotBuild, type TaughtColor } from '../devices'
 import { dotsOf, LARGEST_PICTURE, type RobotPicture } from './pictures'
 import { readWav } from './wav'
+import { measuredProblems, measuredSchema, type Measured } from './measured'
 import { wiringSchema, type Wiring } from './wiring'
 import { framesOf, placeFrames, within } from './frames'
 import { documentText, nameText, plainNumber, quantity, readDocument, readPart, text, type Problem, type Read } from '../document'
@@ -62,6 +63,8 @@ export const robotSchema = object({
   clips: array(object({ name: nameText().required(), wav: text().required() }).noUnknown()).max(8).default([]),
   // How it is connected to a board; left out while nobody has thought of that.
   wiring: wiringSchema.default(undefined),
+  // How this one errs, where that was measured.
+  measured: measuredSchema.default(undefined),
   pictures: array(object({
     name: nameText().required(), size: array(plainNumber().integer('expected whole numbers').min(1).max(LARGEST_PICTURE).required()).length(2, 'expected dots across and down').required(), dots: text().required(),
   }).noUnknown()).max(16).default([]),
@@ -105,6 +108,8 @@ export interface Robot extends RobotBuild {
   readonly pictures: readonly RobotPicture[]
   /** How it is connected to a board; null where that is not said. */
   readonly wiring: Wiring | null
+  /** How this one errs; null where it was not measured. */
+  readonly measured: Measured | null
 }
 
 type RawMount = { on?: string, forward: number, right: number, up?: number, facing: number, tilt: number }
@@ -119,6 +124,7 @@ type Raw = {
   clips: { name: string, wav: string }[]
   pictures: { name: string, size: number[], dots: string }[]
   wiring?: Wiring
+  measured?: Measured
 }
 
 /** Reads a robot document: a robot that can exist, or everything that is wrong with it. */
@@ -169,7 +175,9 @@ export function readRobot(value: unknown): Read<Robot> {
   const devices = raw.devices.map((d, i) => ({ ...d, settings: settings[i]! }))
   const gestures = readGestures(raw, problems)
   if (problems.length > 0) return { ok: false, problems }
-  return { ok: true, value: { ...build({ ...raw, devices }, ports), taught, gestures, clips, pictures, wiring: raw.wiring ?? null } }
+  const robot: Robot = { ...build({ ...raw, devices }, ports), taught, gestures, clips, pictures, wiring: raw.wiring ?? null, measured: raw.measured ?? null }
+  const wrong = robot.measured === null ? [] : measuredProblems(robot, robot.measured)
+  return wrong.length > 0 ? { ok: false, problems: wrong } : { ok: true, value: robot }
 }
 
 /** Each mount names a joint, and no joint carries itself. */
@@ -274,7 +282,7 @@ function readPorts(value: Record<string, unknown>, problems: Problem[]): Readonl
   return ports
 }
 
-function build(raw: Raw, ports: Robot['ports']): Omit<Robot, 'taught' | 'gestures' | 'clips' | 'pictures' | 'wiring'> {
+function build(raw: Raw, ports: Robot['ports']): Omit<Robot, 'taught' | 'gestures' | 'clips' | 'pictures' | 'wiring' | 'measured'> {
   const { chassis, drive } = raw
   const height = chassis.clearance + chassis.height / 2
   const square = (x: number) => x * x

@@ -1,9 +1,9 @@
-import type { RealismName } from '../devices'
+import { REALISMS, type RealismName, type RunRealism } from '../devices'
 import type { ProgramData } from '../program'
 import type { Carried } from '../vm'
 import { checkProgram, compileProgram, type Analysis, type Diagnostic } from '../language'
 import { loadPhysics } from '../physics'
-import { factsOf } from '../robot'
+import { factsOf, measuredRobot, type Robot } from '../robot'
 import type { Keeping } from '../tape'
 import { DEFAULT_LIMIT } from '../task'
 import { readProject, type ProblemIn, type ProjectDocuments, type ProjectParts } from './project'
@@ -16,7 +16,8 @@ import { startProblem } from './start'
 /** All that a run is made of: the same inputs give the same run everywhere. Documents as they came in, the program as text. */
 export interface RunInputs extends ProjectDocuments, RunSettings {
   readonly program: string
-  readonly realism: RealismName
+  /** `measured`: the robot errs as its document says that it was measured, and in nothing else. */
+  readonly realism: RunRealism
   readonly seed: number
   /** Seconds after which it ends; null: as the task says, else the usual. */
   readonly limit: number | null
@@ -61,7 +62,9 @@ export async function openRun(inputs: RunInputs, known: Known | null = null): Pr
   if (!world.ok) return { ok: false, problems: world.problems.map(p => ({ ...p, path: `world.${p.path}`, document: 'run' })), diagnostics: [] }
   const pokes = readPokes(inputs.pokes ?? [])
   if (!pokes.ok) return { ok: false, problems: pokes.problems.map(p => ({ ...p, document: 'run' })), diagnostics: [] }
-  const parts = { ...read.value, robot: variedRobot(read.value.robot, world.value), arena: variedArena(read.value.arena, world.value) }
+  const asked = inRealism(read.value.robot, inputs.realism)
+  if (asked === null) return { ok: false, problems: [{ document: 'run', path: 'realism', value: 'measured', message: `${read.value.robot.name} was not measured: its document has no "measured"; allowed is ${REALISMS.join(', ')}` }], diagnostics: [] }
+  const parts = { ...read.value, robot: variedRobot(asked.robot, world.value), arena: variedArena(read.value.arena, world.value) }
   const { runs, diagnostics, analysis } = checkProgram(inputs.program, factsOf(parts.robot))
   if (!runs) return { ok: false, problems: [], diagnostics }
   await loadPhysics()
@@ -70,7 +73,7 @@ export async function openRun(inputs: RunInputs, known: Known | null = null): Pr
   if (!dials.ok) return { ok: false, problems: dials.problems.map(p => ({ ...p, document: 'run' })), diagnostics: [] }
   const heard = readWire(inputs.wire, factsOf(parts.robot))
   if (!heard.ok) return { ok: false, problems: heard.problems.map(p => ({ ...p, document: 'run' })), diagnostics: [] }
-  const simulation = new Simulation({ program, ...parts, realism: inputs.realism, seed: inputs.seed, limit: inputs.limit ?? parts.task?.limit ?? DEFAULT_LIMIT, pokes: pokes.value, keeping: inputs.keeping ?? 'all', heard: heard.value })
+  const simulation = new Simulation({ program, ...parts, realism: asked.realism, called: inputs.realism, seed: inputs.seed, limit: inputs.limit ?? parts.task?.limit ?? DEFAULT_LIMIT, pokes: pokes.value, keeping: inputs.keeping ?? 'all', heard: heard.value })
   const wrong = startProblem(simulation)
   if (wrong !== null) {
     simulation.free()
@@ -87,6 +90,13 @@ export async function openRun(inputs: RunInputs, known: Known | null = null): Pr
   }
   for (const [name, value] of dials.value) simulation.setDial(name, value)
   return { ok: true, simulation, analysis, parts, carried }
+}
+
+/** A robot as it is made in a realism; null where it was not measured and is to be as it was. */
+function inRealism(robot: Robot, realism: RunRealism): { readonly robot: Robot, readonly realism: RealismName } | null {
+  if (realism !== 'measured') return { robot, realism }
+  const measured = measuredRobot(robot)
+  return measured === null ? null : { robot: measured, realism: 'ideal' }
 }
 
 /** Runs an origin as far as it had come. */

@@ -1,5 +1,5 @@
 import { mixed, object } from 'yup'
-import { REALISMS, type RealismName } from '../devices'
+import { RUN_REALISMS, type RunRealism } from '../devices'
 import { documentText, plainNumber, readDocument, text, type Read } from '../document'
 import { LAST_SEED } from '../random'
 import { openRun, type Origin, type RefusedRun, type RunInputs } from './open'
@@ -50,7 +50,7 @@ const schema = object({
   title: documentText(80).required(),
   robot: mixed().required(), arena: mixed().required(), task: mixed().nullable().default(null),
   program: text().defined(),
-  realism: text().oneOf([...REALISMS], `allowed is one of ${REALISMS.join(', ')}`).required(),
+  realism: text().oneOf([...RUN_REALISMS], `allowed is one of ${RUN_REALISMS.join(', ')}`).required(),
   seed: plainNumber().integer().min(0).max(LAST_SEED).required(),
   limit: plainNumber().min(0.001).max(3600).nullable().default(null),
   dials: dialsSchema(), world: mixed().default({}), pokes: mixed().default([]), from: mixed().nullable().default(null), wire: mixed().nullable().default(null),
@@ -79,7 +79,7 @@ function readOrigin(value: unknown, depth = 0): Read<Origin | null> {
 
 /** Reads a record. What is wrong with its documents, dials and world is told when it is opened. */
 export function readRecord(value: unknown): Read<RunRecord> {
-  const read = readDocument<RunRecord & { readonly realism: RealismName }>(schema, value)
+  const read = readDocument<RunRecord & { readonly realism: RunRealism }>(schema, value)
   if (!read.ok) return read
   const pokes = readPokes(read.value.pokes)
   if (!pokes.ok) return pokes

@@ -1,4 +1,5 @@
-import type { DeviceModel, RealismName, Surroundings, Truth } from '../devices'
+import type { DeviceModel, RealismName, SensorError, Surroundings, Truth } from '../devices'
+import { clamp } from '../maths'
 import { RandomStream, type StreamState } from '../random'
 import { lookRound, type Robot, type RobotDevice, type RobotFacts } from '../robot'
 import type { Heard } from './wire'
@@ -208,5 +209,31 @@ export class Senses {
   }
 }
 
-const made = (robot: Robot, { name, kind, parameters, mount }: RobotDevice, realism: RealismName, noise: RandomStream, channel: number): DeviceModel =>
-  kind.create({ name, parameters, mount, realism, noise, taught: robot.taught, channel, tick: robot.tick, build: robot })
+function made(robot: Robot, { name, kind, parameters, mount }: RobotDevice, realism: RealismName, noise: RandomStream, channel: number): DeviceModel {
+  const model = kind.create({ name, parameters, mount, realism, noise, taught: robot.taught, channel, tick: robot.tick, build: robot })
+  const error = robot.make.errs[name]
+  const [first] = kind.readings(parameters)
+  // Sums, and what is no quantity, are not measured.
+  return error === undefined || first === undefined || first.type.type !== 'quantity' || first.resettable || channel !== -1 ? model : erring(model, error, first.range ?? [-Infinity, Infinity], first.mayMiss === true, noise)
+}
+
+/** A sensor whose first reading errs as was measured; the rest of it is as it is. A look that is lost sees nothing where the reading may say so, else what the look before saw. */
+function erring(model: DeviceModel, { bias, noise, dropout }: SensorError, [least, most]: readonly [number, number], mayMiss: boolean, draw: RandomStream): DeviceModel {
+  let before: number | null = null
+  const look = model.look.bind(model)
+  return Object.assign(Object.create(model) as DeviceModel, {
+    look(around: Surroundings, into: Float64Array): void {
+      look(around, into)
+      const [error, lost] = [noise * draw.normal(), dropout > 0 && draw.chance(dropout)]
+      if (lost && mayMiss) { into[0] = Infinity; into[1] = 0 }
+      else if (lost && before !== null) into[0] = before
+      else if (Number.isFinite(into[0]!)) into[0] = clamp(into[0]! + bias + error, least, most)
+      before = into[0]!
+    },
+    snapshot: () => ({ model: model.snapshot(), before }),
+    restore(state: { readonly model: unknown, readonly before: number | null }): void {
+      model.restore(state.model)
+      before = state.before
+    },
+  })
+}

@@ -69,7 +69,7 @@ export function variedArena(arena: Arena, { start, grip, light, moved }: Variati
 }
 
 /** A robot as a variation has it made. */
-export const variedRobot = (robot: Robot, { noise, motors, wheels }: Variation): Robot => ({ ...robot, make: { noise, motors, wheels } })
+export const variedRobot = (robot: Robot, { noise, motors, wheels }: Variation): Robot => ({ ...robot, make: { ...robot.make, noise, motors, wheels } })
 
 /** Values of dials in SI; problems where the program has no such dial, or it does not take that value. */
 export function readDials(given: Readonly<Record<string, string>>, program: ProgramData | null): Read<ReadonlyMap<string, number>> {

@@ -21,6 +21,8 @@ export interface SimulationInput {
   readonly arena: Arena
   readonly task: Task | null
   readonly realism: RealismName
+  /** How people call that, where it is something else: `measured`. */
+  readonly called?: string
   readonly seed: number
   /** Seconds after which the run ends. */
   readonly limit: number

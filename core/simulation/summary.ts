@@ -33,7 +33,7 @@ export function summarise(simulation: Simulation): RunSummary {
     reason: end.reason,
     time_s: Math.round(end.time * 1e6) / 1e6,
     seed: input.seed,
-    realism: input.realism,
+    realism: input.called ?? input.realism,
     goals: (input.task?.goals ?? []).map((goal, i) => {
       const state = simulation.goals[i]!
       return { name: goal.sentence, met: state.status === 'met', at_s: state.at === null ? null : Math.round(state.at * 1e6) / 1e6 }

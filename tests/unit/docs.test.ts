@@ -17,7 +17,7 @@ beforeAll(loadPhysics)
 
 const read = (path: string) => readFileSync(new URL(`../../${path}`, import.meta.url), 'utf8')
 /** Programs and the demo robots that they are for. */
-const examples = [...read('docs/language.md').matchAll(/```mindpath(?: robot=(\w+))?\n([\s\S]*?)```/g)].map(m => [m[1] ?? 'limpet', m[2]!] as const)
+const examples = ['docs/language.md', 'docs/measuring.md'].flatMap(page => [...read(page).matchAll(/```mindpath(?: robot=(\w+))?\n([\s\S]*?)```/g)]).map(m => [m[1] ?? 'limpet', m[2]!] as const)
 
 describe('the reference of the language', () => {
   test('has its examples', () => { expect(examples.length).toBeGreaterThanOrEqual(8) })

@@ -16,14 +16,14 @@ useLive(10, () => { clock.value = bench.time })
 
 const hasHorn = computed(() => bench.opened?.facts.devices.some(d => d.kind === 'horn') === true)
 const speedText = computed(() => wire.real ? '1×' : bench.speed === Infinity ? 'fastest' : bench.speed === 0.25 ? '¼×' : bench.speed === 0.5 ? '½×' : `${bench.speed}×`)
-const REALISMS = ['ideal', 'typical', 'rough'] as const
 
 function setSeed(event: Event): void {
   const value = Number((event.target as HTMLInputElement).value)
   if (Number.isInteger(value) && value >= 0 && value <= LAST_SEED) { bench.seed = value; bench.back() }
 }
 function nextRealism(): void {
-  bench.realism = REALISMS[(REALISMS.indexOf(bench.realism) + 1) % REALISMS.length]!
+  const { realisms } = bench
+  bench.realism = realisms[(realisms.indexOf(bench.realism) + 1) % realisms.length]!
   bench.back()
 }
 defineExpose({ nextRealism })

@@ -1,7 +1,7 @@
 import { defineStore, storeToRefs } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import type { Diagnostic } from '~~/core/language'
-import type { RealismName } from '~~/core/devices'
+import { REALISMS, type RunRealism } from '~~/core/devices'
 import { LAST_SEED } from '~~/core/random'
 import type { Poke } from '~~/core/simulation'
 import { ProgramChecker } from '~/run/checker'
@@ -21,7 +21,10 @@ export const useBenchStore = defineStore('bench', () => {
   const { opened, tape, goals, end, hash, running, rows, pictures, live, reasons, behind, stuck, problems, failure, replayed } = storeToRefs(session)
 
   const seed = ref(1)
-  const realism = ref<RealismName>('typical')
+  const chosen = ref<RunRealism>('typical')
+  /** What a run may be asked for: as it was measured only where the robot was. */
+  const realisms = computed((): readonly RunRealism[] => (project.data?.robot as { readonly measured?: object } | undefined)?.measured === undefined ? REALISMS : [...REALISMS, 'measured'])
+  const realism = computed({ get: () => realisms.value.includes(chosen.value) ? chosen.value : 'typical', set: (value: RunRealism) => { chosen.value = value } })
   const speed = ref<number>(1)
   /** No program runs: the robot is in somebody's hands. */
   const byHand = ref(false)
@@ -303,7 +306,7 @@ export const useBenchStore = defineStore('bench', () => {
   }
 
   return {
-    seed, realism, speed, opened, tape, goals, end, hash, failure, checkFailure, running, rows, cursor, pictures, live, reasons, behind, stuck, toldTrue, asking, problems, diagnostics, runs, checked, dials,
+    seed, realism, realisms, speed, opened, tape, goals, end, hash, failure, checkFailure, running, rows, cursor, pictures, live, reasons, behind, stuck, toldTrue, asking, problems, diagnostics, runs, checked, dials,
     shownTick, row, time, mistakes, runHindrance, atStart,
     byHand, inserting, inReach, toBeat, took, kept, canGoOn, replayed,
     arrive, beDriven, goOn, show, isCurrent, preview, endPreview, run, shuffle, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, whenTrue, poke, record, insert, check, leave,

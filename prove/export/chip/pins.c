@@ -391,7 +391,7 @@ int main(int count, char** given) {
     printf("pin %d edges %ld high %.2f period %.2f share %.4f duty %.4f level %d bits %s\n", pin, pins[pin].edges, pins[pin].high, pins[pin].period, pins[pin].spent / 50000, duty_of(pin), pins[pin].level,
            pins[pin].bit_count > 0 ? pins[pin].bits : "-");
   }
-  for (int i = 0; i < wheel_count; i++) printf("wheel %d angle %.4f speed %.4f\n", i, wheels[i].angle, wheels[i].speed);
+  for (int i = 0; i < wheel_count; i++) printf("wheel %d angle %.4f speed %.4f power %.4f\n", i, wheels[i].angle, wheels[i].speed, duty_of(wheels[i].power));
   for (int i = 0; i < part_count; i++) {
     for (int y = 0; parts[i].display && y < 64; y++) {
       printf("dots ");

@@ -54,8 +54,14 @@ const LEVEL_GYRO = Buffer.from(Uint8Array.from({ length: 128 }, (_, i) => i === 
 /** A robot with two motors, a wall half a metre ahead of its sonar, and bumpers that nothing presses. */
 const ROLLING = ['ahead 0.5', 'far 0 2000', 'wheel 3 2 -1 -1 0 10 0.03', 'wheel 5 4 -1 -1 0 10 0.03', 'level 8 1 0', 'level 12 1 0', `bus 0x68 ${LEVEL_GYRO}`]
 
-/** Both wheels have turned, and stand. */
-const stands = (printed: string): void => { for (const wheel of [0, 1]) expect(printed).toMatch(new RegExp(`wheel ${wheel} angle [1-9]\\d*\\.\\d+ speed -?0\\.0`)) }
+/** Both wheels have turned, and have no power any more. */
+function stands(printed: string): void {
+  for (const wheel of [0, 1]) {
+    const [, angle, power] = new RegExp(`wheel ${wheel} angle (\\S+) speed \\S+ power (\\S+)`).exec(printed) ?? []
+    expect(Number(angle)).toBeGreaterThan(0.1)
+    expect(Number(power)).toBe(0)
+  }
+}
 
 describe('./mindpath drive', () => {
   let firmware: Firmware
@@ -106,8 +112,6 @@ describe('./mindpath drive', () => {
     const stopped = await driving.ended
     expect(JSON.parse(stopped.out)).toMatchObject({ ended: 'finished', reason: 'stopped' })
     expect(stopped.says).not.toContain('may not have heard')
-    // Its wheels roll out.
-    await new Promise(done => setTimeout(done, 600))
     const printed = await first.stop()
     stands(printed)
     const second = await firmware.start(60, ROLLING.with(0, 'ahead 30'))

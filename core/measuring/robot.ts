@@ -1,0 +1,104 @@
+import { WHEELS } from '../devices'
+import { driveOf, type RobotFacts } from '../robot'
+import type { Tape } from '../tape'
+import { findUnit, formatQuantity, unitsOfKind, type Kind } from '../units'
+import { findSensor, type SensorFound } from './sensors'
+import { findDeadZone, findWheels, rolledIn, type EndPose, type Found, type WheelsFound } from './wheels'
+
+/** A run that something is to be found by: its tape, where it led (null where nobody measured that), and what is true of a device while the robot stands in it, SI. */
+export interface MeasuredRun { readonly tape: Tape, readonly end: EndPose | null, readonly truths: Readonly<Record<string, number>> }
+
+/** A device with all that its runs say, and its bias where one of them says what is true. */
+export interface SensorLine extends Omit<SensorFound, 'mean'> {
+  readonly bias: Found | null
+  /** What its first reading is measured in, and whether that is a sum. */
+  readonly kind: Kind
+  readonly sum: boolean
+  /** The latency that it has by its document, seconds. */
+  readonly own: number
+}
+
+export interface RobotFound {
+  readonly wheels: WheelsFound | null
+  /** How many of the runs said where they led. */
+  readonly ways: number
+  readonly deadZone: Found | null
+  /** Those of which something was found. */
+  readonly sensors: readonly SensorLine[]
+}
+
+/** What runs of one robot say of it. */
+export function findRobot(runs: readonly MeasuredRun[], facts: RobotFacts): RobotFound {
+  const drive = driveOf(facts)
+  const ways = runs.flatMap(({ tape, end }) => { const rolled = rolledIn(tape, facts); return end === null || rolled === null ? [] : [{ ...rolled, end }] })
+  const sensors = facts.devices.filter(d => d.name !== WHEELS && !facts.actuators.some(a => a.name === d.name)).flatMap((d): SensorLine[] => {
+    const first = d.readings[0]
+    if (first === undefined || first.type.type !== 'quantity') return []
+    // A sum that goes on, as of a gyro, has no noise of its own: its lag alone is looked at.
+    const found = runs.map(({ tape, truths }) => ({ ...findSensor(tape, facts, d), truth: truths[d.name] ?? null }))
+    const sum = first.resettable
+    const noise = sum ? null : best(found.map(f => f.noise))
+    const bias = sum ? null : best(found.map(f => f.mean === null || f.truth === null ? null : { value: f.mean.value - f.truth, error: f.mean.error }))
+    const lost = found.flatMap(f => f.dropout === null ? [] : [f.dropout])
+    const latency = best(found.map(f => f.latency))
+    if (noise === null && bias === null && latency === null) return []
+    return [{ device: d.name, noise, bias, dropout: lost.length === 0 ? null : lost.reduce((a, b) => a + b, 0) / lost.length, latency, kind: first.type.kind, sum, own: d.latency }]
+  })
+  return {
+    wheels: drive === null ? null : findWheels(ways, drive.track), ways: ways.length,
+    deadZone: best(runs.map(({ tape }) => findDeadZone(tape, facts))), sensors,
+  }
+}
+
+/** Of what several runs say, what is known best. */
+const best = (found: readonly (Found | null)[]): Found | null => found.reduce((a, b) => a === null || (b !== null && b.error < a.error) ? b : a, null)
+
+const digits = (x: number, count: number): number => Number(x.toPrecision(count))
+/** A quantity in the usual unit of its kind, with so many digits. */
+function inUnit(value: number, kind: Kind, count = 4): string {
+  const unit = ['cm', '%'].map(findUnit).find(u => u !== undefined && unitsOfKind(kind).includes(u)) ?? unitsOfKind(kind)[0]
+  return unit === undefined ? String(digits(value, count)) : formatQuantity(digits(value, count), unit)
+}
+
+/** What was found as a robot's document keeps it, to be its realism `measured`. Nothing of what was not found. */
+export function measuredDocument({ wheels, deadZone, sensors }: RobotFound, facts: RobotFacts): object {
+  const drive = driveOf(facts)
+  const cm = (metres: number): string => `${digits(metres * 100, 5)} cm`
+  return {
+    ...drive === null || (wheels === null && deadZone === null) ? {} : {
+      wheels: {
+        ...wheels === null ? {} : { radius: cm(drive.radius * (1 + wheels.radius.value)), track: cm(drive.track * (1 + wheels.track.value)), difference: digits(wheels.difference.value, 3) },
+        ...deadZone === null ? {} : { 'dead zone': `${digits(deadZone.value * 100, 3)} %` },
+      },
+    },
+    sensors: Object.fromEntries(sensors.flatMap(({ device, noise, bias, dropout, latency, kind, sum, own }) => sum ? [] : [[device, {
+      ...noise === null ? {} : { noise: inUnit(noise.value, kind, 3) }, ...bias === null ? {} : { bias: inUnit(bias.value, kind, 3) },
+      ...dropout === null || dropout < 0.001 ? {} : { dropout: digits(dropout, 2) }, ...latency === null ? {} : { latency: `${Math.max(0, Math.round((latency.value - own) * 1000))} ms` },
+    }]])),
+  }
+}
+
+/** What was found, in lines for people. */
+export function foundSays({ wheels, ways, deadZone, sensors }: RobotFound, facts: RobotFacts): readonly string[] {
+  const drive = driveOf(facts)
+  const give = (is: Found, scale: number, unit: string): string => `${digits(is.value * scale, 4)} ± ${digits(is.error * scale, 2)} ${unit}`
+  const ms = (s: number): string => `${Math.round(s * 1000)} ms`
+  const lines: string[] = []
+  if (drive !== null && wheels !== null) {
+    lines.push(
+      `wheels, by ${ways} ways: they ended ${digits(wheels.before * 100, 3)} cm from where they should in the mean, and ${digits(wheels.after * 100, 3)} cm with what was found`,
+      `  radius ${give({ value: drive.radius * (1 + wheels.radius.value), error: drive.radius * wheels.radius.error }, 100, 'cm')} (by the document ${digits(drive.radius * 100, 4)} cm)`,
+      `  track ${give({ value: drive.track * (1 + wheels.track.value), error: drive.track * wheels.track.error }, 100, 'cm')} (by the document ${digits(drive.track * 100, 4)} cm)`,
+      `  the left wheel is larger by ${give(wheels.difference, 100, '%')}`,
+    )
+  } else if (drive !== null) lines.push(ways === 0 ? 'wheels: of no run it is known where it ended' : `wheels: ${ways} ways do not tell their sizes: a square to the left, one to the right, and a straight way do`)
+  if (deadZone !== null) lines.push(`  they do not turn below ${give(deadZone, 100, '%')} of full power (by the document ${digits((drive?.['dead zone'] ?? 0) * 100, 3)} %)`)
+  for (const { device, noise, bias, dropout, latency, kind, own } of sensors) {
+    const of = (is: Found): string => `${inUnit(is.value, kind, 3)} ± ${inUnit(is.error, kind, 2)}`
+    lines.push(`${device}: ${[
+      ...noise === null ? [] : [`noise ${of(noise)}`], ...bias === null ? [] : [`bias ${of(bias)}`], ...dropout === null ? [] : [`${digits(dropout * 100, 2)} % of looks lost`],
+      ...latency === null ? [] : [`latency ${ms(latency.value)} ± ${ms(latency.error)} (by the document ${ms(own)})`],
+    ].join(', ')}`)
+  }
+  return lines
+}

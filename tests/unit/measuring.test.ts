@@ -1,0 +1,171 @@
+import { describe, expect, test } from 'vitest'
+import { readArena } from '../../core/arena'
+import { findDeadZone, findSensor, findWheels, rolledIn, endIn, type Course } from '../../core/measuring'
+import { loadPhysics } from '../../core/physics'
+import { RandomStream } from '../../core/random'
+import type { RobotMake } from '../../core/devices'
+import { measuredRobot, readRobot, type Robot } from '../../core/robot'
+import { Simulation, openRun, type RunInputs } from '../../core/simulation'
+import { writeKept } from '../../core/runs/kept'
+import type { Tape } from '../../core/tape'
+import { execFileSync, spawnSync } from 'node:child_process'
+import { buildSync } from 'esbuild'
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { sampled } from '../sample'
+import { compile, demo, facts, limpet } from './kit'
+
+/** What is found of robots by their tapes: those here are simulated, and made otherwise than their document says and their program believes. */
+
+const yard = readArena({
+  mindpath: 'arena', version: 1, name: 'yard', size: ['4 m', '4 m'], floor: { friction: 0.9, color: 'grey' },
+  pieces: [{ name: 'wall', kind: 'fender', shape: 'box', at: ['3.9 m', '2 m'], length: '10 cm', width: '3 m', height: '30 cm', fixed: true, color: 'black' }],
+  start: { at: ['1.4 m', '2 m'], heading: '0 deg' },
+})
+if (!yard.ok) throw new Error(JSON.stringify(yard.problems))
+
+const square = (side: 'left' | 'right'): string => `start\n  wait 0.2 s\n  repeat 4 times\n    drive 1 m at 20 cm/s\n    wait 0.4 s\n    turn ${side} 90 deg\n    wait 0.4 s\n  finish "back"\n`
+const LINE = 'start\n  wait 0.2 s\n  drive 2 m at 20 cm/s holding heading\n  wait 0.4 s\n  finish "there"\n'
+const TO_AND_FRO = 'start\n  repeat 5 times\n    drive 40 cm at 25 cm/s\n    drive -40 cm at 25 cm/s\n  wait 12 s\n  finish "stood"\n'
+const LOUDER = 'memory power = 0 %\nstart\n  repeat 20 times\n    set power = power + 1 %\n    wheels left power right power for 0.6 s\n  finish "tried"\n'
+
+/** The tape of a robot that is made so. */
+function taped(program: string, make: Partial<RobotMake>, seed: number, robot: Robot = limpet()): Tape {
+  const simulation = new Simulation({ program: compile(program), robot: { ...robot, make: { ...robot.make, ...make } }, arena: yard.ok ? yard.value : never(), task: null, realism: 'ideal', seed, limit: 120 })
+  simulation.runToEnd()
+  const { tape } = simulation
+  simulation.free()
+  return tape
+}
+const never = (): never => { throw new Error('no arena') }
+const course = (tape: Tape): Course => ({ ...rolledIn(tape, facts)!, end: endIn(tape) })
+const track = (limpet().drive as { track: number }).track
+const sonar = facts.devices.find(d => d.name === 'sonar')!
+
+describe('what tapes tell of a robot', () => {
+  test('of robots that were made at random: sizes and distance of the wheels, how they differ, and how the sonar errs', async () => {
+    await loadPhysics()
+    for (const seed of sampled(Array.from({ length: 20 }, (_, i) => i + 1), 3)) {
+      const r = RandomStream.named(seed, 'made')
+      const between = (low: number, high: number): number => low + (high - low) * r.unit()
+      const make = { radius: between(-0.05, 0.05), track: between(-0.05, 0.05), wheels: between(0.008, 0.03) * (r.chance(0.5) ? 1 : -1) }
+      const error = { noise: between(0.003, 0.02), bias: between(-0.03, 0.03), dropout: between(0, 0.05), latency: between(0, 0.09) }
+      const ways = [square('left'), square('right'), LINE].map(way => taped(way, make, seed))
+      const found = findWheels(ways.map(course), track)!
+      const says = `robot ${seed}: ${JSON.stringify({ make, error, found })}`
+      expect(Math.abs((1 + found.radius.value) / (1 + make.radius) - 1), says).toBeLessThan(0.01)
+      expect(Math.abs((1 + found.track.value) / (1 + make.track) - 1), says).toBeLessThan(0.01)
+      expect(Math.abs(found.difference.value / make.wheels - 1), says).toBeLessThan(0.1)
+      expect(found.after, says).toBeLessThan(0.3 * found.before)
+      const tape = taped(TO_AND_FRO, { ...make, errs: { sonar: error } }, seed)
+      const { noise, mean, dropout, latency } = findSensor(tape, facts, sonar)
+      expect(Math.abs(noise!.value / error.noise - 1), says).toBeLessThan(0.15)
+      // Its own latency is 10 ms; a tick is 20 ms.
+      expect(Math.abs(latency!.value - 0.01 - error.latency), `${says} ${JSON.stringify(latency)}`).toBeLessThan(facts.tick)
+      const row = tape.at(tape.rows - 1)
+      const truth = 3.85 - row[tape.layout.body]! - 0.085
+      expect(Math.abs(mean!.value - truth - error.bias), says).toBeLessThan(4 * mean!.error + 0.002)
+      expect(Math.abs(dropout! - error.dropout), says).toBeLessThan(0.03)
+    }
+  }, 600_000)
+
+  test('the power below which its wheels do not turn, between what was tried', async () => {
+    await loadPhysics()
+    for (const dead of [0.035, 0.075, 0.145]) {
+      const robot = limpet()
+      const drive = { ...robot.drive!, 'dead zone': dead }
+      const found = findDeadZone(taped(LOUDER, {}, 1, { ...robot, drive, fitted: robot.fitted.map(d => d.parameters === robot.drive ? { ...d, parameters: drive } : d) }), facts)!
+      expect(Math.abs(found.value - dead)).toBeLessThanOrEqual(found.error + 1e-9)
+      expect(found.error).toBeLessThanOrEqual(0.0051)
+    }
+    expect(findDeadZone(taped(LINE, {}, 1), facts)).toBeNull()
+  }, 60_000)
+  test('nothing of what they cannot: a straight way alone, a robot that only went forward, one that never stood', async () => {
+    await loadPhysics()
+    const line = taped(LINE, { radius: 0.03 }, 1)
+    // Both wheels alike larger, or farther apart: a straight way says nothing of the track.
+    expect(findWheels([course(line)], track)?.track.error ?? Infinity).toBeGreaterThan(0.05)
+    expect(findSensor(line, facts, sonar).latency).toBeNull()
+    const moving = taped('start\n  drive 15 cm/s for 4 s\n', {}, 1)
+    expect(findSensor(moving, facts, sonar)).toMatchObject({ noise: null, mean: null })
+  }, 60_000)
+})
+
+const text = (wheels: object, sensors: object): object => ({ ...demo('robots/limpet.json') as object, measured: { wheels, sensors } })
+const yardDocument = {
+  mindpath: 'arena', version: 1, name: 'yard', size: ['4 m', '4 m'], floor: { friction: 0.9, color: 'grey' },
+  pieces: [{ name: 'wall', kind: 'fender', shape: 'box', at: ['3.9 m', '2 m'], length: '10 cm', width: '3 m', height: '30 cm', fixed: true, color: 'black' }],
+  start: { at: ['1.4 m', '2 m'], heading: '0 deg' },
+}
+
+describe('the realism measured', () => {
+  const measured = text({ radius: '3.3 cm', track: '13.5 cm', difference: 0.02, 'dead zone': '8 %' }, { sonar: { noise: '1 cm', bias: '-2 cm', dropout: 0.05, latency: '40 ms' } })
+  const inputs = (robot: object, program: string, realism: RunInputs['realism'] = 'measured'): RunInputs => ({ robot, arena: yardDocument, task: null, program, realism, seed: 5, limit: 60 })
+  test('is the robot as its document says that it was, and errs in nothing else', async () => {
+    const read = readRobot(measured)
+    if (!read.ok) throw new Error(JSON.stringify(read.problems))
+    expect(measuredRobot(read.value)!.make).toMatchObject({ radius: expect.closeTo(3.3 / 3.2 - 1, 10) as number, track: expect.closeTo(13.5 / 13.8 - 1, 10) as number, wheels: 0.02, errs: { sonar: { noise: 0.01, bias: -0.02, dropout: 0.05, latency: 0.04 } } })
+    const run = await openRun(inputs(measured, TO_AND_FRO))
+    if (!run.ok) throw new Error(JSON.stringify(run.problems))
+    run.simulation.runToEnd()
+    const { noise, latency } = findSensor(run.simulation.tape, facts, sonar)
+    expect(noise!.value).toBeCloseTo(0.01, 2)
+    expect(Math.abs(latency!.value - 0.05)).toBeLessThan(facts.tick)
+    // It goes on from any instant to the same bits.
+    const again = await openRun(inputs(measured, TO_AND_FRO))
+    if (!again.ok) throw new Error(JSON.stringify(again.problems))
+    for (let i = 0; i < 200; i++) again.simulation.advance()
+    const state = again.simulation.snapshot()
+    for (let i = 0; i < 100; i++) again.simulation.advance()
+    const digest = again.simulation.tape.digest()
+    again.simulation.restore(state)
+    for (let i = 0; i < 100; i++) again.simulation.advance()
+    expect(again.simulation.tape.digest()).toBe(digest)
+  })
+  test('is refused of a robot that was not measured, and of one whose measures name what it has not', async () => {
+    expect(await openRun(inputs(demo('robots/limpet.json') as object, LINE))).toMatchObject({ ok: false, problems: [{ document: 'run', path: 'realism', value: 'measured', message: expect.stringContaining('limpet was not measured') as string }] })
+    const problem = (robot: object) => { const read = readRobot(robot); return read.ok ? null : read.problems[0] }
+    expect(problem(text({}, { periscope: { noise: '1 cm' } }))).toMatchObject({ path: 'measured.sensors.periscope.noise', message: expect.stringContaining('the robot has no such device; it has sonar') as string })
+    expect(problem(text({}, { sonar: { noise: '1 kg' } }))).toMatchObject({ path: 'measured.sensors.sonar.noise', value: '1 kg' })
+    expect(problem(text({}, { gyro: { noise: '1 deg' } }))).toMatchObject({ path: 'measured.sensors.gyro.noise', message: 'of a gyro that is not measured' })
+    expect(problem(text({ radius: '3 m' }, {}))).toMatchObject({ path: 'measured.wheels.radius' })
+  })
+})
+
+describe('./mindpath measure', () => {
+  test('finds a robot by its runs, and writes it down to be run as it is', async () => {
+    const program = join(process.cwd(), '.build', 'measure-test.mjs')
+    buildSync({ entryPoints: ['cli/main.ts'], loader: { '.py': 'text', '.h': 'text' }, bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: program, logLevel: 'error' })
+    const folder = mkdtempSync(join(tmpdir(), 'mindpath-'))
+    const runs: string[] = []
+    // A robot that is other than its document says: its runs bear the document.
+    for (const [name, text] of [['left', square('left')], ['right', square('right')], ['line', LINE], ['louder', LOUDER], ['stand', TO_AND_FRO]] as const) {
+      const document = demo('robots/limpet.json')
+      const opened = await openRun({ robot: document, arena: yardDocument, task: null, program: text, realism: 'ideal', seed: 5, limit: 60 })
+      if (!opened.ok) throw new Error(JSON.stringify(opened.problems))
+      const { input } = opened.simulation
+      const other = new Simulation({ ...input, robot: { ...input.robot, make: { ...input.robot.make, radius: 0.03, track: -0.02, wheels: 0.015, errs: { sonar: { noise: 0.008, bias: 0.02, dropout: 0, latency: 0.03 } } } } })
+      other.runToEnd()
+      const path = join(folder, `${name}.mindrun`)
+      writeFileSync(path, writeKept(name, { robot: document, arena: yardDocument, task: null, program: text, realism: 'ideal', seed: 5, limit: 60 }, other))
+      runs.push(path)
+    }
+    const run = (...args: readonly string[]) => spawnSync(process.execPath, ['--liftoff-only', program, 'measure', ...args], { encoding: 'utf8' })
+    const into = join(folder, 'measured.json')
+    const { status, stdout } = run(...runs, '--true', 'stand.mindrun=sonar 2.365 m', '--into', into)
+    expect(status).toBe(0)
+    expect(stdout).toMatch(/^wheels, by 5 ways: they ended [\d.]+ cm from where they should in the mean, and [\d.]+ cm with what was found\n {2}radius 3\.\d+ ± [\d.]+ cm \(by the document 3\.2 cm\)\n/)
+    expect(stdout).toMatch(/the left wheel is larger by 1\.[3-7]\d* ± /)
+    expect(stdout).toMatch(/they do not turn below [45]\.\d* ± 0\.5 % of full power \(by the document 5 %\)/)
+    expect(stdout).toMatch(/sonar: noise 0\.[78]\d* cm ± .*, bias .* cm ± .*, latency [34]\d ms ± .* \(by the document 10 ms\)/)
+    const written = JSON.parse(readFileSync(into, 'utf8')) as { measured: { wheels: { radius: string }, sensors: Record<string, object> } }
+    expect(Number.parseFloat(written.measured.wheels.radius)).toBeCloseTo(3.296, 1)
+    expect(Object.keys(written.measured.sensors)).toContain('sonar')
+    expect(readRobot(written).ok).toBe(true)
+    expect(run(runs[0]!, '--end', 'nowhere.mindrun=1 cm,2 cm')).toMatchObject({ status: 2, stderr: expect.stringContaining('--end: there is no run nowhere.mindrun; there are left.mindrun') as string })
+    expect(run(runs[0]!, '--end', 'left.mindrun=1 kg,2 cm')).toMatchObject({ status: 2, stderr: expect.stringContaining('--end: found 1 kg,2 cm') as string })
+    expect(run(runs[0]!, '--true', 'left.mindrun=periscope 1 cm')).toMatchObject({ status: 2, stderr: expect.stringContaining('expected a device and a value, such as sonar 50 cm') as string })
+    expect(execFileSync(process.execPath, ['--liftoff-only', program, 'measure', '--help'], { encoding: 'utf8' })).toContain('docs/measuring.md')
+  }, 120_000)
+})
