@@ -2,9 +2,10 @@ import type { Command } from 'commander'
 import { writeFile } from 'node:fs/promises'
 import { basename } from 'node:path'
 import { WHEELS } from '../core/devices'
-import { endIn, findRobot, foundSays, measuredDocument, type EndPose, type MeasuredRun } from '../core/measuring'
-import { readRobot, type RobotFacts } from '../core/robot'
-import { readQuantity, type KindName, kindOf } from '../core/units'
+import type { Read } from '../core/document'
+import { endIn, findRobot, foundSays, measuredDocument, readEnd, readTruths, type EndPose, type MeasuredRun } from '../core/measuring'
+import { readRobot } from '../core/robot'
+import { isReal } from '../core/simulation'
 import { readTaped, type TapedRun } from './runs'
 import { UsageError, type Exit } from './usage'
 
@@ -12,7 +13,7 @@ type Given = readonly (readonly [run: string, value: string])[]
 interface Options { readonly end?: Given, readonly true?: Given, readonly into?: string, readonly json?: true }
 
 /** `RUN=VALUE`, where a run is called by its file's name. */
-const given = (example: string) => (text: string, before: Given = []): Given => {
+const option = (example: string) => (text: string, before: Given = []): Given => {
   const at = text.lastIndexOf('=')
   if (at < 1 || at === text.length - 1) throw new UsageError(`found ${text}; expected RUN=VALUE, such as ${example}`)
   return [...before, [text.slice(0, at), text.slice(at + 1)]]
@@ -22,8 +23,8 @@ const given = (example: string) => (text: string, before: Given = []): Given => 
 export function addMeasure(program: Command, exit: Exit): void {
   program.command('measure').description('Measures a robot by kept runs: its wheels, and how its sensors err (docs/measuring.md).')
     .argument('<runs...>', 'runs of one robot, NAME.mindrun')
-    .option('--end <run=forward,right,heading>', 'where the robot stood at the end of a run, seen from where it began; simulated runs know', given('left.mindrun=3 cm,-5 cm,4 deg'))
-    .option('--true <run=device value>', 'what is true of a device while the robot stands in a run', given('"stand.mindrun=sonar 50 cm"'))
+    .option('--end <run=forward,right,heading>', 'where the robot stood at the end of a run, seen from where it began; simulated runs know', option('left.mindrun=3 cm,-5 cm,4 deg'))
+    .option('--true <run=device value>', 'what is true of a device while the robot stands in a run', option('"stand.mindrun=sonar 50 cm"'))
     .option('--into <file>', 'where the robot goes with what was found, for the realism "measured"').option('--json', 'as data, in one line')
     .action(async (runs: readonly string[], options: Options) => { exit.code = await measure(runs, options) })
 }
@@ -38,7 +39,7 @@ async function measure(paths: readonly string[], { end, true: truths, into, json
     const strange = list?.find(([name]) => !paths.some(p => isCalled(p, name)))
     if (strange !== undefined) throw new UsageError(`${option}: there is no run ${strange[0]}; there are ${paths.map(p => basename(p)).join(', ')}`)
   }
-  const found = findRobot(runs.map((run, i): MeasuredRun => ({ tape: run.tape, end: endOf(run, end?.find(([name]) => isCalled(paths[i]!, name))?.[1]), truths: truthsOf(facts, truths?.filter(([name]) => isCalled(paths[i]!, name)) ?? []) })), facts)
+  const found = findRobot(runs.map((run, i): MeasuredRun => ({ tape: run.tape, end: endOf(run, end?.find(([name]) => isCalled(paths[i]!, name))?.[1]), truths: given('--true', readTruths((truths ?? []).flatMap(([name, said]) => isCalled(paths[i]!, name) ? [said] : []).join(','), facts)) })), facts)
   const document = measuredDocument(found, facts)
   if (into !== undefined) {
     const robot = { ...runs[0]!.record.robot as object, measured: document }
@@ -54,26 +55,12 @@ const isCalled = (path: string, name: string): boolean => path === name || basen
 
 /** Where a run ended: as was given, else as a simulated robot knows; null for a real one of which nobody said it. */
 function endOf({ tape, record }: TapedRun, said: string | undefined): EndPose | null {
-  if (said === undefined) return record.wire?.devices.includes(WHEELS) === true ? null : endIn(tape)
-  const [forward, right, heading, ...more] = said.split(',')
-  const read = (text: string | undefined, kind: KindName): number => {
-    const found = readQuantity(text ?? '', kindOf(kind))
-    if (!found.ok) throw new UsageError(`--end: found ${said}; ${found.reason}. Expected forward,right[,heading], such as 3 cm,-5 cm,4 deg`)
-    return found.value
-  }
-  if (more.length > 0) throw new UsageError(`--end: found ${said}; expected forward,right[,heading], such as 3 cm,-5 cm,4 deg`)
-  return { forward: read(forward, 'length'), right: read(right, 'length'), heading: heading === undefined ? null : read(heading, 'angle') }
+  if (said === undefined) return isReal(record, WHEELS) ? null : endIn(tape)
+  return given('--end', readEnd(said))
 }
 
-/** What is true of devices, as in `sonar 50 cm`. */
-function truthsOf(facts: RobotFacts, said: Given): Readonly<Record<string, number>> {
-  return Object.fromEntries(said.map(([, text]): [string, number] => {
-    const [name = '', ...rest] = text.trim().split(/\s+/)
-    const device = facts.devices.find(d => d.name === name)
-    const type = device?.readings[0]?.type
-    if (type?.type !== 'quantity') throw new UsageError(`--true: found ${text}; expected a device and a value, such as sonar 50 cm; the robot has ${facts.devices.map(d => d.name).join(', ')}`)
-    const read = readQuantity(rest.join(' '), type.kind)
-    if (!read.ok) throw new UsageError(`--true: found ${text}; ${read.reason}`)
-    return [name, read.value]
-  }))
+/** What was given with an option; a usage error where it cannot be read. */
+function given<T>(option: string, read: Read<T>): T {
+  if (read.ok) return read.value
+  throw new UsageError(read.problems.map(p => `${option}: found ${p.value}; ${p.message}`).join('\n'))
 }

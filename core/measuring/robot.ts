@@ -86,7 +86,7 @@ export function foundSays({ wheels, ways, deadZone, sensors }: RobotFound, facts
   const lines: string[] = []
   if (drive !== null && wheels !== null) {
     lines.push(
-      `wheels, by ${ways} ways: they ended ${digits(wheels.before * 100, 3)} cm from where they should in the mean, and ${digits(wheels.after * 100, 3)} cm with what was found`,
+      `wheels, by ${ways} ways: they ended ${digits(wheels.before * 100, 2)} cm from where they should in the mean, and ${digits(wheels.after * 100, 2)} cm with what was found`,
       `  radius ${give({ value: drive.radius * (1 + wheels.radius.value), error: drive.radius * wheels.radius.error }, 100, 'cm')} (by the document ${digits(drive.radius * 100, 4)} cm)`,
       `  track ${give({ value: drive.track * (1 + wheels.track.value), error: drive.track * wheels.track.error }, 100, 'cm')} (by the document ${digits(drive.track * 100, 4)} cm)`,
       `  the left wheel is larger by ${give(wheels.difference, 100, '%')}`,

@@ -20,7 +20,11 @@ export interface WheelsFound {
   /** How far the ways end from where they should: before and after, metres. */
   readonly before: number
   readonly after: number
+  /** Of each way where it ended, where the document leads it, and where what was found does. */
+  readonly ends: readonly { readonly end: EndPose, readonly believed: Place, readonly found: Place }[]
 }
+/** Metres forward and to the right of where a way began. */
+export interface Place { readonly forward: number, readonly right: number }
 export interface Found { readonly value: number, readonly error: number }
 
 /** How far wheels rolled in each tick of a tape, by the program's belief. null where nothing rolls. */
@@ -83,14 +87,13 @@ export function findWheels(courses: readonly Course[], track: number): WheelsFou
     const led = ledTo(course, (1 + radius!) * (1 + difference! / 2), (1 + radius!) * (1 - difference! / 2), track * (1 + apart!))
     return [led.forward - end.forward, led.right - end.right, ...end.heading === null ? [] : [wrapAngle(led.heading - end.heading) * track]]
   })
-  const off = (values: readonly number[]): number => {
-    const all = courses.map((course) => { const led = ledTo(course, (1 + values[0]!) * (1 + values[2]! / 2), (1 + values[0]!) * (1 - values[2]! / 2), track * (1 + values[1]!)); return Math.sqrt(square(led.forward - course.end.forward) + square(led.right - course.end.right)) })
-    return all.reduce((sum, x) => sum + x, 0) / all.length
-  }
+  const ledBy = (course: Course, [radius, apart, difference]: readonly number[]): Place => { const { forward, right } = ledTo(course, (1 + radius!) * (1 + difference! / 2), (1 + radius!) * (1 - difference! / 2), track * (1 + apart!)); return { forward, right } }
   const found = courses.length === 0 ? null : leastSquares([0, 0, 0], residuals)
   if (found === null) return null
   const [radius, apart, difference] = found.values.map((value, k): Found => ({ value, error: found.errors[k]! }))
-  return { radius: radius!, track: apart!, difference: difference!, before: off([0, 0, 0]), after: off(found.values) }
+  const ends = courses.map(course => ({ end: course.end, believed: ledBy(course, [0, 0, 0]), found: ledBy(course, found.values) }))
+  const off = (which: 'believed' | 'found'): number => ends.reduce((sum, { end, ...led }) => sum + Math.sqrt(square(led[which].forward - end.forward) + square(led[which].right - end.right)), 0) / ends.length
+  return { radius: radius!, track: apart!, difference: difference!, before: off('believed'), after: off('found'), ends }
 }
 
 /** A power is looked at that stayed the same for so long, seconds; slower than this share of the top speed a wheel stands. */

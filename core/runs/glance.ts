@@ -67,3 +67,26 @@ export function traceOf(tape: Tape, column: Column, most = 1500): Trace {
   }
   return { every, first: tape.first, values }
 }
+
+/** A trace with when it was: seconds of a tick, and of the instant by which it is laid beside others. */
+export interface LaidTrace { readonly trace: Trace, readonly dt: number, readonly zero: number }
+
+/** By how much a trace is off another at the same time: in the mean (of its size), at the most, and when that was (seconds after what both are laid by). null where they have no instant in common. */
+export interface Apart { readonly trace: Trace, readonly mean: number, readonly most: number, readonly at: number }
+
+/** What one trace is more than another, instant by instant: NaN where the other has none, or one of them saw nothing. */
+export function apart(one: LaidTrace, from: LaidTrace): Apart | null {
+  const values = new Float32Array(one.trace.values.length)
+  let [sum, count, most, at] = [0, 0, 0, 0]
+  for (let i = 0; i < values.length; i++) {
+    const time = (one.trace.first + i * one.trace.every) * one.dt - one.zero
+    const k = Math.round(((time + from.zero) / from.dt - from.trace.first) / from.trace.every)
+    const off = one.trace.values[i]! - (from.trace.values[k] ?? NaN)
+    values[i] = Number.isFinite(off) ? off : NaN
+    if (!Number.isFinite(off)) continue
+    sum += Math.abs(off)
+    count++
+    if (Math.abs(off) > most) [most, at] = [Math.abs(off), time]
+  }
+  return count === 0 ? null : { trace: { ...one.trace, values }, mean: sum / count, most, at }
+}

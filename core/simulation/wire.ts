@@ -17,6 +17,9 @@ export interface Line {
 /** As a run's inputs say it: which devices are real, from which of its ticks on, and what they read in so many ticks, as bytes in letters. */
 export interface WireInputs { readonly devices: readonly string[], readonly first: number, readonly ticks: number, readonly heard: string }
 
+/** Whether a device was real in a run. */
+export const isReal = ({ wire }: { readonly wire?: WireInputs | null }, device: string): boolean => wire?.devices.includes(device) === true
+
 /** Of a run that is still to be: these devices are real, and nothing was heard of them yet. */
 export const wireTo = (devices: readonly string[], first = 0): WireInputs => ({ devices, first, ticks: 0, heard: '' })
 

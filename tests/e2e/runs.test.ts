@@ -5,8 +5,9 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
-import { openRun } from '../../core/simulation'
-import { ask, copyOf, go, hasText, launch, openPage, savedFile, text, typeProgram, until } from './browser'
+import { writeKept } from '../../core/runs/kept'
+import { openRun, type RunInputs } from '../../core/simulation'
+import { ask, copyOf, go, hasText, keepRuns, launch, openPage, pick, savedFile, text, typeProgram, until } from './browser'
 
 /** Runs that are kept by themselves, gone on from, looked through and compared. */
 
@@ -19,6 +20,15 @@ const keptOf = async (id: string): Promise<readonly Kept[]> => (await ask<{ runs
 
 /** Too late: where it sees the fender there is no room to stop. */
 const demoProgram = 'when sonar.distance < 3 cm\n  halt\notherwise\n  drive 25 cm/s\n'
+
+/** A kept run of a program on limpet in an empty yard. */
+async function openYardRun(program: string): Promise<Uint8Array<ArrayBuffer>> {
+  const inputs: RunInputs = { robot: JSON.parse(await readFile('demo/robots/limpet.json', 'utf8')) as object, arena: { mindpath: 'arena', version: 1, name: 'yard', size: ['3 m', '3 m'], start: { at: ['1.2 m', '1.5 m'], heading: '0 deg' } }, task: null, program, realism: 'typical', seed: 2, limit: 60 }
+  const opened = await openRun(inputs)
+  if (!opened.ok) throw new Error(JSON.stringify(opened.problems))
+  opened.simulation.runToEnd()
+  return writeKept('yard', inputs, opened.simulation)
+}
 
 /** What a board would report of a program on limpet, a line a tick: as it goes in the simulation, every device looking in every tick. */
 async function reportOf(program: string): Promise<readonly string[]> {
@@ -162,6 +172,58 @@ describe('kept runs', () => {
     await until(page, hasText('.trouble', 'the file: this is no tape'))
     expect((await keptOf(id)).map(r => r.fingerprint)).toEqual(Array(2).fill((await keptOf(id))[0]!.fingerprint))
     expect(errors.filter(e => !e.includes('400'))).toEqual([])
+    await page.close()
+  })
+
+  test('a value is traced of all, as it is and as it is off the first', async () => {
+    const { page, id, errors } = await bench(demoProgram)
+    await keepRuns(inject('address'), id, 2)
+    await go(page, `${inject('address')}/projects/${id}/runs`)
+    await until(page, `document.querySelectorAll('[data-run]').length === 2`)
+    await page.keyboard.press('x')
+    await page.keyboard.press('ArrowDown')
+    await page.keyboard.press('x')
+    await page.waitForSelector('.traced .column')
+    await pick(page, '.traced .column', 'sonar.distance')
+    await until(page, `document.querySelectorAll('.trace polyline').length === 2`)
+    await page.click('[aria-label="as it is off A"], .traced .v-checkbox input')
+    await until(page, `document.querySelectorAll('.trace polyline').length === 1`)
+    expect(await text(page, '.traced p')).toMatch(/^B is off A by [\d.]+ cm in the mean, at the most [\d.]+ cm at [\d.]+ s$/)
+    expect(errors).toEqual([])
+    await page.close()
+  })
+
+  test('they tell what their robot is really like, and it is kept with it', async () => {
+    const { page, id, errors } = await bench(demoProgram)
+    const square = (side: string): string => `start\n  repeat 4 times\n    drive 60 cm at 25 cm/s\n    turn ${side} 90 deg\n  wait 0.5 s\n  finish "back"\n`
+    for (const program of [square('left'), square('right'), 'start\n  drive 80 cm at 25 cm/s\n  wait 0.5 s\n  finish "there"\n']) {
+      await fetch(`${inject('address')}/api/projects/${id}/runs`, { method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body: await openYardRun(program) })
+    }
+    await go(page, `${inject('address')}/projects/${id}/runs`)
+    await until(page, `document.querySelectorAll('[data-run]').length === 3`)
+    for (let i = 0; i < 3; i++) { await page.keyboard.press('x'); await page.keyboard.press('ArrowDown') }
+    await until(page, hasText('.measure', 'Measure the robot'))
+    await page.click('.measure .v-btn')
+    await until(page, hasText('.measure', 'wheels, by 3 ways'))
+    expect(await text(page, '.measure pre')).toMatch(/radius 3\.[23]\d* ± .* cm \(by the document 3\.2 cm\)/)
+    expect(await page.$$eval('.measure .led', all => all.length)).toBe(3)
+    await page.type('[aria-label="What is true in A"]', 'periscope 3 cm')
+    await page.keyboard.press('Tab')
+    await until(page, hasText('.measure', 'expected a device and a value, such as sonar 50 cm'))
+    await page.click('[aria-label="What is true in A"]', { count: 3 })
+    await page.keyboard.press('Backspace')
+    await page.keyboard.press('Tab')
+    await until(page, hasText('.measure', 'Keep it with the robot'))
+    await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.measure .v-btn')].find(b => b.textContent?.includes('Keep it') === true)!.click() })
+    await until(page, hasText('.measure', '● kept with the robot'))
+    await expect.poll(async () => Object.keys((await ask<{ robot: { measured?: { wheels?: object } } }>(inject('address'), `/api/projects/${id}`)).robot.measured?.wheels ?? {})).toEqual(['radius', 'track', 'difference'])
+    await go(page, `${inject('address')}/projects/${id}`)
+    await until(page, hasText('.decide', 'ready to run'))
+    for (let i = 0; i < 2; i++) await page.keyboard.press('r')
+    await until(page, hasText('.bar', 'measured'))
+    await page.keyboard.press('Enter')
+    await until(page, 'Number.parseFloat(document.querySelector(".clock").textContent) > 0.5')
+    expect(errors).toEqual([])
     await page.close()
   })
 

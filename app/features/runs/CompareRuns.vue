@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { layOut, readArena } from '~~/core/arena'
-import { differingSaid, type Comparison } from '~~/core/runs'
+import { apart, differingSaid, type Apart, type Comparison } from '~~/core/runs'
 import { sidesOf } from '~/draft/differences'
 import { shownValue } from '~/shown/readings'
 import { STYLES, type Compared } from './compare'
@@ -108,14 +108,27 @@ const notes = useKept('runs.notes', '')
 const print = (): void => { globalThis.print() }
 const asked = computed(() => { const task = project.data?.task as { about?: string } | null | undefined; return task?.about ?? '' })
 
+/** Whether what is traced is shown as it is off A, to see how an error grows. */
+const beside = ref(false)
+/** What is traced of each run, as it is. */
+const traced = computed(() => runs.traced.flatMap((t, i) => t === null || all.value[i] === undefined ? [] : [{ t, ...all.value[i] }]))
+/** Of each but A, how far it is off A at the same time. */
+const off = computed(() => {
+  const [a, ...others] = traced.value
+  if (a === undefined || !beside.value) return []
+  const laid = ({ t, run }: (typeof traced.value)[number]) => ({ trace: t, dt: run.dt, zero: zero(run) })
+  return others.flatMap((one) => { const found = apart(laid(one), laid(a)); return found === null ? [] : [{ ...one, t: found.trace, found }] })
+})
+const offSays = ({ style, found }: { readonly style: { readonly letter: string }, readonly found: Apart }): string => `${style.letter} is off A by ${worth(found.mean)} in the mean, at the most ${worth(found.most)} at ${found.at.toFixed(2)} s`
+
 /** A line over the time of all runs, and between which values it runs. */
 const trace = computed(() => {
-  const traces = runs.traced.flatMap((t, i) => t === null || all.value[i] === undefined ? [] : [{ t, ...all.value[i] }])
+  const traces = beside.value ? off.value : traced.value
   let [low, high] = [Infinity, -Infinity]
   for (const { t } of traces) for (const v of t.values) if (Number.isFinite(v)) { low = Math.min(low, v); high = Math.max(high, v) }
   if (traces.length === 0 || low > high) return null
   const range = high - low || 1
-  const line = ({ t, run }: (typeof traces)[number]): string => Array.from(t.values, (v, i) => `${place(run, (t.first + i * t.every) * run.dt).toFixed(2)},${(100 * (1 - (Number.isFinite(v) ? (v - low) / range : 1))).toFixed(1)}`).join(' ')
+  const line = ({ t, run }: (typeof traces)[number]): string => Array.from(t.values, (v, i) => Number.isNaN(v) ? '' : `${place(run, (t.first + i * t.every) * run.dt).toFixed(2)},${(100 * (1 - (Number.isFinite(v) ? (v - low) / range : 1))).toFixed(1)}`).join(' ')
   return { low, high, lines: traces.map(one => ({ points: line(one), style: one.style })) }
 })
 const column = computed(() => runs.columns.find(c => c.id === runs.tracing))
@@ -162,12 +175,14 @@ const worth = (value: number): string => { if (column.value === undefined) retur
       </div>
       <div class="traced">
         <v-select class="column" :model-value="runs.tracing" :items="[{ title: 'trace a value…', value: '' }, ...runs.columns.map(c => ({ title: c.title, value: c.id }))]" aria-label="What is traced of all" @update:model-value="runs.trace($event)" />
+        <v-checkbox v-if="runs.tracing !== '' && all.length > 1" v-model="beside" label="as it is off A" />
         <template v-if="trace !== null">
-          <span class="small mono">{{ worth(trace.low) }} to {{ worth(trace.high) }}</span>
+          <span class="small mono range">{{ worth(trace.low) }} to {{ worth(trace.high) }}</span>
           <svg class="trace" viewBox="0 0 100 100" preserveAspectRatio="none" role="img" :aria-label="`${column?.title} of all`">
             <polyline v-for="line in trace.lines" :key="line.style.letter" fill="none" :points="line.points" :stroke="`rgb(var(--v-theme-${line.style.color}))`" :stroke-dasharray="line.style.dash" vector-effect="non-scaling-stroke" />
             <line class="now" :x1="share(clock - earliest)" :x2="share(clock - earliest)" y1="0" y2="100" vector-effect="non-scaling-stroke" />
           </svg>
+          <p v-for="one in off" :key="one.style.letter" class="small range">{{ offSays(one) }}</p>
         </template>
       </div>
       <div v-for="{ run, style } in all.slice(1)" :key="run.id" class="difference" :data-difference="style.letter">
@@ -192,6 +207,7 @@ const worth = (value: number): string => { if (column.value === undefined) retur
       <div class="programs" :class="{ two: programs.length > 1 }">
         <section v-for="{ letter, lines } in programs" :key="letter"><h2>Program of {{ letter }}</h2><DiffText :lines="lines" :label="`The program of ${letter}`" /></section>
       </div>
+      <MeasureRobot />
       <footer class="report">
         <v-textarea v-model="notes" rows="2" auto-grow aria-label="Notes for the printed page" placeholder="Notes, printed with all that stands above" />
         <v-btn @click="print">Print</v-btn>
@@ -226,6 +242,9 @@ h2 { font-size: 12.5px; margin: 0 0 2px; color: var(--muted); }
 span.now { width: 2px; background: var(--signal); }
 .apart { border-left: 2px dashed var(--ink); }
 line.now { stroke: var(--signal); stroke-width: 2; }
+.traced .v-checkbox { justify-self: start; }
+.traced :deep(.v-checkbox .v-label) { font-size: 13px; }
+.traced .range { grid-column: 1 / -1; margin-left: 26px; }
 .traced { display: grid; grid-template-columns: 210px 1fr; align-items: center; gap: 4px 12px; }
 .trace { grid-column: 1 / -1; margin-left: 26px; width: calc(100% - 26px); height: 84px; background: var(--panel); border: 1px solid var(--line); }
 .trace polyline { stroke-width: 2; }

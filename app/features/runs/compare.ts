@@ -1,3 +1,4 @@
+import type { WheelsFound } from '~~/core/measuring'
 import type { Band, Column, Comparison, Trace, Way } from '~~/core/runs'
 
 /** What page and comparing worker tell one another. `ask` numbers what is asked: answers to what is no longer asked are dropped. */
@@ -5,11 +6,19 @@ export type ToCompare =
   | { readonly type: 'compare', readonly ask: number, readonly ids: readonly string[], readonly files: readonly { readonly id: string, readonly file: Uint8Array }[] }
   | { readonly type: 'trace', readonly ask: number, readonly ids: readonly string[], readonly column: string }
   | { readonly type: 'csv', readonly ask: number, readonly id: string }
+  /** What the runs say of their robot; with each where it ended and what was true in it, as somebody wrote it, '' for nothing. */
+  | { readonly type: 'measure', readonly ask: number, readonly runs: readonly { readonly id: string, readonly end: string, readonly truths: string }[] }
 export type FromCompare =
   | { readonly type: 'compared', readonly ask: number, readonly runs: readonly Compared[], readonly columns: readonly Traceable[] }
   | { readonly type: 'trace', readonly ask: number, readonly traces: readonly (Trace | null)[] }
   | { readonly type: 'csv', readonly ask: number, readonly id: string, readonly pieces: readonly string[] }
+  | { readonly type: 'measured', readonly ask: number, readonly measured: MeasuredRobot }
   | { readonly type: 'failed', readonly ask: number, readonly message: string }
+
+/** What runs say of their robot: in lines, where their ways led, and as its document keeps it; or what is wrong with what was written to a run. */
+export type MeasuredRobot =
+  | { readonly ok: true, readonly says: readonly string[], readonly ends: WheelsFound['ends'], readonly document: object, readonly found: boolean }
+  | { readonly ok: false, readonly run: string, readonly field: 'end' | 'truths', readonly message: string }
 
 /** What every compared run has: it can be traced for all. */
 export type Traceable = Pick<Column, 'id' | 'title' | 'spec'>

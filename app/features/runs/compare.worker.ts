@@ -1,7 +1,10 @@
+import { WHEELS } from '~~/core/devices'
+import { endIn, findRobot, foundSays, measuredDocument, readEnd, readTruths, type MeasuredRun } from '~~/core/measuring'
 import { bandsOf, columnsOf, csvOf, firstDifference, firstsOf, placeColumns, sameRules, traceOf, wayOf } from '~~/core/runs'
 import { comparedOf } from '~~/core/runs/context'
 import { readKept, type KeptRun } from '~~/core/runs/kept'
-import type { Compared, FromCompare, ToCompare } from './compare'
+import { isReal } from '~~/core/simulation'
+import type { Compared, FromCompare, MeasuredRobot, ToCompare } from './compare'
 
 /** Reads kept runs and compares them, beside the page. */
 
@@ -23,6 +26,7 @@ self.onmessage = ({ data: m }: MessageEvent<ToCompare>) => {
       if (run !== undefined) post({ type: 'csv', ask: m.ask, id: m.id, pieces: [...csvOf(run.tape, run.context.facts, [...columns(run), ...placeColumns(run.tape.layout)])] })
       return
     }
+    if (m.type === 'measure') return post({ type: 'measured', ask: m.ask, measured: measured(m.runs) })
     for (const { id, file } of m.files) {
       // The server has read them before.
       const kept = readKept(file, true)
@@ -43,6 +47,22 @@ self.onmessage = ({ data: m }: MessageEvent<ToCompare>) => {
 }
 
 const columns = ({ tape: { layout }, context: { facts, map } }: KeptRun) => columnsOf({ facts, layout, program: map })
+
+function measured(asked: Extract<ToCompare, { type: 'measure' }>['runs']): MeasuredRobot {
+  const runs: MeasuredRun[] = []
+  const facts = read.get(asked[0]!.id)!.context.facts
+  for (const { id, end, truths } of asked) {
+    const { tape, record, context } = read.get(id)!
+    if (JSON.stringify(context.facts) !== JSON.stringify(facts)) return { ok: false, run: id, field: 'end', message: 'its robot is another than that of A' }
+    const ended = end.trim() === '' ? null : readEnd(end)
+    if (ended?.ok === false) return { ok: false, run: id, field: 'end', message: ended.problems[0]!.message }
+    const known = readTruths(truths, facts)
+    if (!known.ok) return { ok: false, run: id, field: 'truths', message: known.problems[0]!.message }
+    runs.push({ tape, end: ended?.value ?? (isReal(record, WHEELS) ? null : endIn(tape)), truths: known.value })
+  }
+  const found = findRobot(runs, facts)
+  return { ok: true, says: foundSays(found, facts), ends: found.wheels?.ends ?? [], document: measuredDocument(found, facts), found: found.wheels !== null || found.deadZone !== null || found.sensors.length > 0 }
+}
 
 function glance({ tape, record, context: { facts, map } }: KeptRun): Omit<Compared, 'id' | 'like' | 'difference'> {
   return {

@@ -4,7 +4,7 @@ import type { Trace } from '~~/core/runs'
 import { useKeepingStore } from '~/run/keeping'
 import { api, type KeptRunRow, type RunList } from '~/utils/api'
 import { saveAs } from '~/utils/files'
-import { MOST_COMPARED, type Compared, type FromCompare, type ToCompare, type Traceable } from './compare'
+import { MOST_COMPARED, type Compared, type FromCompare, type MeasuredRobot, type ToCompare, type Traceable } from './compare'
 
 /** The kept runs of a project, and those that are compared. */
 export const useRunsStore = defineStore('runs', () => {
@@ -21,6 +21,8 @@ export const useRunsStore = defineStore('runs', () => {
   /** What is traced of all; '' for nothing. */
   const tracing = ref('')
   const comparing = ref(false)
+  /** What the compared runs say of their robot; null until somebody asks. */
+  const measured = shallowRef<MeasuredRobot | null>(null)
 
   const runs = computed(() => list.value?.runs ?? [])
   const byId = computed(() => new Map(runs.value.map(r => [r.id, r])))
@@ -114,6 +116,7 @@ export const useRunsStore = defineStore('runs', () => {
     if (m.ask !== ask) return
     comparing.value = false
     if (m.type === 'failed') { trouble.value = m.message; known = new Set() }
+    else if (m.type === 'measured') measured.value = m.measured
     else if (m.type === 'trace') traced.value = m.traces
     else {
       compared.value = m.runs
@@ -124,6 +127,7 @@ export const useRunsStore = defineStore('runs', () => {
   }
   watch(chosen, async (ids) => {
     const number = ++ask
+    measured.value = null
     if (ids.length === 0) { compared.value = []; return }
     comparing.value = true
     const files = []
@@ -142,6 +146,10 @@ export const useRunsStore = defineStore('runs', () => {
     if (column === '') traced.value = []
     else send({ type: 'trace', ask: ++ask, ids: [...chosen.value], column })
   }
+  /** Asks what the compared runs say of their robot. */
+  function measure(said: readonly { readonly end: string, readonly truths: string }[]): void {
+    send({ type: 'measure', ask: ++ask, runs: chosen.value.map((id, i) => ({ id, end: said[i]?.end ?? '', truths: said[i]?.truths ?? '' })) })
+  }
   /** Saves one of the compared runs as comma-separated values: every tick of all that can be told. */
   function csv(id: string): void { send({ type: 'csv', ask, id }) }
   function close(): void {
@@ -151,6 +159,6 @@ export const useRunsStore = defineStore('runs', () => {
     comparing.value = false
   }
 
-  return { project, list, runs, byId, trouble, removed, chosen, compared, columns, traced, tracing, comparing, load, change, remove, bringBack, setBudget, file, receive, choose, trace, csv, close }
+  return { project, list, runs, byId, trouble, removed, chosen, compared, columns, traced, tracing, comparing, measured, measure, load, change, remove, bringBack, setBudget, file, receive, choose, trace, csv, close }
 })
 

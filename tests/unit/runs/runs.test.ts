@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process'
 import { describe, expect, test } from 'vitest'
 import { readFolder } from '../../../cli/project'
-import { columnsOf, csvOf, firstDifference, outlineOf, placeColumns, standingOf, type Compared } from '../../../core/runs'
+import { apart, columnsOf, csvOf, firstDifference, outlineOf, placeColumns, standingOf, type Compared } from '../../../core/runs'
 import { readKept, writeKept, type KeptRun } from '../../../core/runs/kept'
 import { openRun, replay, type RunInputs, type Simulation } from '../../../core/simulation'
 import { layoutOf, Tape, writeTape } from '../../../core/tape'
@@ -180,5 +180,24 @@ describe('comma-separated values', () => {
     tape.commit()
     const [column] = placeColumns(tape.layout)
     expect([...csvOf(tape, { colors: [] }, [{ ...column!, title: 'beacon.distance(1 m, "2 m")', column: 0 }])].join('')).toBe('time [s],"beacon.distance(1 m, ""2 m"") [cm]"\r\n0,\r\n')
+  })
+})
+
+describe('how far one trace is off another', () => {
+  const laid = (values: readonly number[], { every = 1, first = 0, dt = 0.02, zero = 0 } = {}) => ({ trace: { every, first, values: Float32Array.from(values) }, dt, zero })
+  test('is told at the same times, in the mean and at the most, whatever the ticks and beginnings are', () => {
+    const a = laid([0, 1, 2, 3, 4, 5, 6, 7])
+    const found = apart(laid([0, 1.5, 2, 2], {}), a)!
+    expect([...found.trace.values]).toEqual([0, 0.5, 0, -1])
+    expect(found).toMatchObject({ mean: 0.375, most: 1, at: 0.06 })
+    // Every second tick, of ticks twice as long, laid by another instant: 0.04 s of it are 0.06 s of the other.
+    expect([...apart(laid([1, 5], { dt: 0.04, every: 1, first: 1, zero: 0.04 }), laid([0, 1, 2, 3, 4, 5, 6, 7], { zero: 0.06 }))!.trace.values]).toEqual([-2, 0])
+    expect([...apart(laid([2, 6], { every: 2, first: 2 }), a)!.trace.values]).toEqual([0, 2])
+  })
+  test('is nothing where one saw nothing, the other had ended, or they have no time in common', () => {
+    const found = apart(laid([1, Infinity, 3, 4, 5]), laid([1, 2, 2, Infinity]))!
+    expect([...found.trace.values]).toEqual([0, NaN, 1, NaN, NaN])
+    expect(found).toMatchObject({ mean: 0.5, most: 1 })
+    expect(apart(laid([1, 2]), laid([1, 2], { first: 10 }))).toBeNull()
   })
 })
