@@ -1,5 +1,6 @@
 import { stat } from 'node:fs/promises'
-import { BOARDS, readBoard, type Board } from '../core/hardware'
+import { BOARDS, readBoard, unbuildable, wiringOn, type Board } from '../core/hardware'
+import type { Robot, Wiring } from '../core/robot'
 import { readJson } from './files'
 import { UsageError } from './usage'
 
@@ -11,4 +12,14 @@ export async function boardOf(called: string): Promise<Board> {
   const read = readBoard(await readJson(called))
   if (!read.ok) throw new UsageError(read.problems.map(p => `${called}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
   return read.value
+}
+
+/** A robot on a board that speaks Firmata: as it is wired there. A usage error where the board does not, or what is connected cannot be built; `path` is the robot's. */
+export async function onFirmata(robot: Robot, path: string, called: string): Promise<{ readonly board: Board, readonly wiring: Wiring }> {
+  const board = await boardOf(called)
+  if (board.language !== 'firmata') throw new UsageError(`--board is ${board.name}, which does not speak Firmata; allowed is ${BOARDS.filter(b => b.language === 'firmata').map(b => b.name).join(', ')}, or the file of another that does`)
+  const { wiring } = wiringOn(robot, board)
+  const wrong = unbuildable(robot, board, wiring)
+  if (wrong.length > 0) throw new UsageError(wrong.map(p => `${path}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
+  return { board, wiring }
 }

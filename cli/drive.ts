@@ -3,13 +3,13 @@ import { writeFile } from 'node:fs/promises'
 import { basename } from 'node:path'
 import { REALISMS, type RealismName } from '../core/devices'
 import { WiredRobot, reachable } from '../core/firmata'
-import { BOARDS, unbuildable, wiringOn, type Board } from '../core/hardware'
+import type { Board } from '../core/hardware'
 import { LAST_SEED } from '../core/random'
 import { factsOf, type Robot, type RobotFacts, type Wiring } from '../core/robot'
 import { writeKept } from '../core/runs/kept'
 import { openRun, summarise, wireTo, type RunInputs, type Simulation } from '../core/simulation'
 import { BAUD, WireError, openWire, type Wire } from '../wires'
-import { boardOf } from './board'
+import { onFirmata } from './board'
 import { errorLines, problemLines, readFolder } from './project'
 import { robotOf } from './robot'
 import { UsageError, numberFrom, type Exit } from './usage'
@@ -44,11 +44,7 @@ export function addDrive(program: Command, exit: Exit): void {
 async function drive(path: string, options: Options): Promise<number> {
   const folder = await readFolder(path, options.program)
   const robot = await robotOf(undefined, folder)
-  const board = await boardOf(options.board)
-  if (board.language !== 'firmata') throw new UsageError(`--board is ${board.name}, which does not speak Firmata; allowed is ${BOARDS.filter(b => b.language === 'firmata').map(b => b.name).join(', ')}, or the file of another that does`)
-  const { wiring } = wiringOn(robot, board)
-  const wrong = unbuildable(robot, board, wiring)
-  if (wrong.length > 0) throw new UsageError(wrong.map(p => `${folder.pathOf('robot')}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
+  const { board, wiring } = await onFirmata(robot, folder.pathOf('robot'), options.board)
   const facts = factsOf(robot)
   const real = chosen(robot, facts, board, wiring, options)
   const inputs: RunInputs = { ...folder.documents, program: folder.program, realism: options.realism, seed: options.seed, limit: options.seconds ?? null, wire: wireTo(real) }

@@ -4,13 +4,13 @@ import { lstat, writeFile } from 'node:fs/promises'
 import { createServer, type Server, type Socket } from 'node:net'
 import { basename } from 'node:path'
 import { FirmataBoard, RobotPins } from '../core/firmata'
-import { BOARDS, unbuildable, wiredPorts, wiringOn, type Board } from '../core/hardware'
+import { wiredPorts, type Board } from '../core/hardware'
 import { REALISMS, type RealismName } from '../core/devices'
 import { LAST_SEED } from '../core/random'
 import type { Robot, Wiring } from '../core/robot'
 import { writeKept } from '../core/runs/kept'
 import { openRun, summarise, type RunInputs, type Simulation } from '../core/simulation'
-import { boardOf } from './board'
+import { onFirmata } from './board'
 import { problemLines, readFolder } from './project'
 import { robotOf } from './robot'
 import { UsageError, numberFrom, type Exit } from './usage'
@@ -37,11 +37,7 @@ export function addBoard(program: Command, exit: Exit): void {
 async function board(path: string, { tcp, pty, seed, realism, seconds, keep, ...options }: Options): Promise<number> {
   const folder = await readFolder(path)
   const robot = await robotOf(undefined, folder)
-  const board = await boardOf(options.board)
-  if (board.language !== 'firmata') throw new UsageError(`--board is ${board.name}, which does not speak Firmata; allowed is ${BOARDS.filter(b => b.language === 'firmata').map(b => b.name).join(', ')}, or the file of another that does`)
-  const { wiring } = wiringOn(robot, board)
-  const wrong = unbuildable(robot, board, wiring)
-  if (wrong.length > 0) throw new UsageError(wrong.map(p => `${folder.pathOf('robot')}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
+  const { board, wiring } = await onFirmata(robot, folder.pathOf('robot'), options.board)
   // No program runs here: it runs at the other end of the wire.
   const inputs: RunInputs = { ...folder.documents, program: '', realism, seed, limit: seconds ?? null }
   const opened = await openRun(inputs)

@@ -71,7 +71,7 @@ export const useSessionStore = defineStore('session', () => {
   /** What the run is kept with; null for one that is not: by hand, to look at, or kept already. */
   let keepsake: Keepsake | null = null
   /** Of runs that are being kept, by their number, until the server has them: what they are kept with, and what they can be run again from. */
-  const leaving = new Map<number, { readonly keepsake: Keepsake, readonly record: object }>()
+  const leaving = new Map<number, { readonly keepsake: Keepsake, readonly record: object | null }>()
   /** The run that another goes on from, until that is open. */
   let before: Compared | null = null
   /** Runs whose files are being written, each with the worker that does; one that is of no other use ends after that. */
@@ -167,8 +167,8 @@ export const useSessionStore = defineStore('session', () => {
   // Whatever the server has needs no more care.
   watch(() => keeping.known, (known) => { for (const number of known.keys()) leaving.delete(number) })
 
-  /** What the run can be run again from, as far as it has come. */
-  const recordNow = (title: string): object => ({
+  /** What the run can be run again from, as far as it has come; null where devices were real: what they read is known to the worker alone. */
+  const recordNow = (title: string): object | null => opened.value!.inputs.wire != null ? null : ({
     ...opened.value!.inputs, title, ticks: rows.value, pokes: (tape.value?.events ?? []).flatMap(({ poke }) => poke === undefined ? [] : [poke]),
   })
 
@@ -179,7 +179,7 @@ export const useSessionStore = defineStore('session', () => {
     if (performance.now() - told < TOLD_ONCE) return
     told = performance.now()
     if (worthKeeping()) leaving.set(run, { keepsake: keepsake!, record: recordNow(keepsake!.title) })
-    for (const { keepsake: { project, revision, origin }, record } of leaving.values()) api.leaveRun(project, { record, revision, origin: origin === null ? null : keeping.known.get(origin) ?? null })
+    for (const { keepsake: { project, revision, origin }, record } of leaving.values()) if (record !== null) api.leaveRun(project, { record, revision, origin: origin === null ? null : keeping.known.get(origin) ?? null })
   }
   // Before another page is fetched, as a browser may end this one's process while it is still saying farewell; and where that was not asked, at the
   // farewell. Also where the browser might bring the page back: whether it will is not known, and it may forget it at any time.

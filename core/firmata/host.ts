@@ -5,6 +5,8 @@ const ASK_AGAIN = 500
 /** How often the way there and back is measured, milliseconds, and over how many the median is. */
 const PING_EVERY = 200
 const PINGS = 50
+/** Whoever did not ask for so long was away itself, and says nothing of the board's silence, milliseconds. */
+const AWAY = 250
 /** A greeting later than this after the board was understood means that it began anew, milliseconds. */
 const GREETED = 1500
 
@@ -38,6 +40,7 @@ export class FirmataHost {
   private pinged: number | null = null
   private pingedAt = -Infinity
   private heardAt: number
+  private passedAt: number
   private readonly trips: number[] = []
   /** Questions that the board answers in order, so that what was told before one is done once it is answered. */
   private asked = 0
@@ -50,12 +53,12 @@ export class FirmataHost {
   private told = new Map<number, number>()
   private always = false
 
-  constructor(private readonly send: (bytes: readonly number[]) => void, private readonly now: () => number) { this.heardAt = now() }
+  constructor(private readonly send: (bytes: readonly number[]) => void, private readonly now: () => number) { this.heardAt = this.passedAt = now() }
 
   /** Whether it is known what the board is, and what it can do. */
   get ready(): boolean { return this.pins !== null }
 
-  /** Milliseconds since a byte came. */
+  /** Milliseconds since a byte came, in which it was asked for. */
   get silent(): number { return this.now() - this.heardAt }
 
   /** How long the board takes to answer; null while that is not known. */
@@ -68,6 +71,9 @@ export class FirmataHost {
   /** Asks what is to be asked: who the board is until it answers, then how long it takes to. */
   pass(): void {
     const now = this.now()
+    // What came meanwhile may still lie unread.
+    if (now - this.passedAt > AWAY) this.heardAt = now
+    this.passedAt = now
     if (!this.ready) {
       if (now - this.askedAt < ASK_AGAIN) return
       this.askedAt = now

@@ -111,13 +111,15 @@ beforeEach(async () => {
   }
 })
 
+/** Goes to another view without losing what the page holds. */
+const view = (name: string): Promise<void> => page.evaluate((n) => { [...document.querySelectorAll<HTMLElement>('.tabs a')].find(a => a.textContent?.includes(n) === true)!.click() }, name)
 const state = '[aria-label=Wire] .state'
 /** Connects in the Hardware view, and goes to the Bench. */
 async function connected(): Promise<void> {
   await until(page, hasText('[aria-label=Wire]', 'Connect'))
   await page.keyboard.press('j')
   await until(page, hasText(state, 'rolling answers in'))
-  await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.tabs a')].find(a => a.textContent?.includes('Bench') === true)!.click() })
+  await view('Bench')
   await until(page, hasText('.sense .strip', 'real'))
   await until(page, hasText('.decide', 'ready to run'))
 }
@@ -148,7 +150,7 @@ describe('a board at the other end of a wire', () => {
     await until(page, hasText('[aria-label=Wire]', 'Connect'))
     await page.keyboard.press('j')
     await until(page, hasText(state, 'rolling answers in'))
-    await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.tabs a')].find(a => a.textContent?.includes('Robot') === true)!.click() })
+    await view('Robot')
     await until(page, hasText('.budget', 'to the board and back are counted in'))
     expect(await page.$$eval('.budget tbody th', all => all.map(e => e.textContent?.trim()).filter(t => t?.startsWith('⌁') === true))).toEqual(expect.arrayContaining(['⌁ sonar']))
   })
@@ -286,7 +288,7 @@ describe('the simulated robot as a board', () => {
     await new Promise<void>((resolve, reject) => { client.once('ready', () => { resolve() }); client.once('error', reject) })
     expect(client.firmware.name).toBe('limpet')
     await until(page, hasText('[aria-label="As a board"] .state', 'driven by a client'))
-    await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.tabs a')].find(a => a.textContent?.includes('Bench') === true)!.click() })
+    await view('Bench')
     await until(page, hasText('.sense .strip', 'a client drives it'))
     for (const pin of [2, 4]) { client.pinMode(pin, client.MODES.OUTPUT); client.digitalWrite(pin, 0) }
     for (const pin of [3, 5]) { client.pinMode(pin, client.MODES.PWM); client.pwmWrite(pin, 128) }

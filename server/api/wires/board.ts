@@ -1,9 +1,9 @@
 import { defineWebSocketHandler } from 'h3'
 import { object } from 'yup'
-import { plainNumber, readDocument } from '../../../core/document'
+import { plainNumber } from '../../../core/document'
 import { WireError } from '../../../wires'
-import { refusalOf } from '../../utils/origin'
 import { PosedBoard } from '../../wires/posed'
+import { askedOf, end, onlyOurs, say } from '../../wires/sockets'
 
 /**
  * A page's simulated robot as a board, as a socket: `?port=…`. The server listens at that port of this machine and passes bytes of one client at a time both ways; as text it
@@ -17,22 +17,17 @@ const schema = object({ port: plainNumber().integer('expected a whole number').t
 const posed = new Map<string, PosedBoard>()
 
 export default defineWebSocketHandler({
-  upgrade(request) {
-    const refusal = refusalOf(request.headers.get('host') ?? '', request.headers.get('origin'))
-    if (refusal !== null) throw new Response(refusal, { status: 403 })
-  },
+  upgrade: onlyOurs,
   async open(peer) {
-    const say = (what: object): void => { peer.send(JSON.stringify(what)) }
-    const asked = readDocument<{ readonly port: number }>(schema, { port: Number(new URL(peer.request.url ?? '', 'http://localhost').searchParams.get('port') ?? NaN) })
-    if (!asked.ok) { say({ gone: asked.problems.map(p => `${p.path}: found ${p.value}; ${p.message}`).join('; ') }); peer.close(); return }
-    const board = new PosedBoard({ came: () => { say({ client: true }) }, heard: (bytes) => { peer.send(bytes) }, left: () => { say({ client: false }) } })
+    const asked = askedOf<{ readonly port: number }>(peer, schema, ['port'])
+    if (asked === null) return
+    const board = new PosedBoard({ came: () => { say(peer, { client: true }) }, heard: (bytes) => { peer.send(bytes) }, left: () => { say(peer, { client: false }) } })
     posed.set(peer.id, board)
     try {
-      say({ listening: await board.listen(asked.value.port) })
+      say(peer, { listening: await board.listen(asked.port) })
     } catch (error) {
       if (!(error instanceof WireError)) throw error
-      say({ gone: error.message })
-      peer.close()
+      end(peer, error.message)
     }
   },
   message(peer, message) { posed.get(peer.id)?.send(message.uint8Array().slice(0, MOST_BYTES)) },

@@ -1,8 +1,8 @@
 import { defineWebSocketHandler } from 'h3'
 import { object } from 'yup'
 import { BAUD, WireError } from '../../../wires'
-import { plainNumber, readDocument, text } from '../../../core/document'
-import { refusalOf } from '../../utils/origin'
+import { plainNumber, text } from '../../../core/document'
+import { askedOf, end, onlyOurs, say } from '../../wires/sockets'
 import { UsedWire } from '../../wires/wires'
 
 /**
@@ -24,26 +24,18 @@ const schema = object({
 const used = new Map<string, UsedWire>()
 
 export default defineWebSocketHandler({
-  upgrade(request) {
-    const refusal = refusalOf(request.headers.get('host') ?? '', request.headers.get('origin'))
-    // A page elsewhere may open sockets to here without being asked for permission.
-    if (refusal !== null) throw new Response(refusal, { status: 403 })
-  },
+  upgrade: onlyOurs,
   async open(peer) {
-    const say = (what: object): void => { peer.send(JSON.stringify(what)) }
-    const { searchParams } = new URL(peer.request.url ?? '', 'http://localhost')
-    const baud = searchParams.get('baud')
-    const asked = readDocument<{ readonly address: string, readonly baud: number }>(schema, { address: searchParams.get('address') ?? '', ...baud === null ? {} : { baud: Number(baud) } })
-    if (!asked.ok) { say({ gone: asked.problems.map(p => `${p.path}: found ${p.value}; ${p.message}`).join('; ') }); peer.close(); return }
-    const wire = new UsedWire(asked.value.address, { heard: (bytes) => { peer.send(bytes) }, gone: (why) => { say({ gone: why }); peer.close() } })
+    const asked = askedOf<{ readonly address: string, readonly baud: number }>(peer, schema, ['baud'])
+    if (asked === null) return
+    const wire = new UsedWire(asked.address, { heard: (bytes) => { peer.send(bytes) }, gone: (why) => { end(peer, why) } })
     used.set(peer.id, wire)
     try {
-      await wire.open(asked.value.baud)
-      say({ open: true })
+      await wire.open(asked.baud)
+      say(peer, { open: true })
     } catch (error) {
       if (!(error instanceof WireError)) throw error
-      say({ gone: error.message })
-      peer.close()
+      end(peer, error.message)
     }
   },
   message(peer, message) {

@@ -159,6 +159,16 @@ describe('the computer\u2019s end of a wire', () => {
     expect(hear(all).reads.get('bumper_left.pressed')).toBe(1)
     expect(lastOf(obey(all, { wheels: [3, 0.4, 0.4] }), 'wheels').map(x => Math.round(x * 100) / 100)).toContain(0.4)
   })
+  test('does not take for the board\u2019s silence that nobody asked', () => {
+    let time = 0
+    const host = new FirmataHost(() => undefined, () => time)
+    host.pass()
+    time = 5000
+    host.pass()
+    expect(host.silent).toBe(0)
+    for (; time < 6300; time += 100) host.pass()
+    expect(host.silent).toBeGreaterThan(1200)
+  })
   test('says what a board cannot do, and which device does not answer', () => {
     const noPulses = joined('limpet', ['wheels'], pins => Object.assign(Object.create(pins) as Pins, { modes: (pin: number) => pins.modes(pin).filter(([mode]) => mode !== PIN_MODE.pwm) }))
     noPulses.pass(200)
