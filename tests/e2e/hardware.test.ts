@@ -83,7 +83,7 @@ describe('the Hardware view', () => {
     expect(Object.keys(sketch).sort()).toEqual(['README.md', 'limpet/hardware.h', 'limpet/limpet.ino', 'limpet/mindpath.h', 'limpet/program.h', 'wiring.svg'])
     expect(strFromU8(sketch['limpet/program.h']!)).toContain('bool when_0() { return sonar.distance < my.near; }')
     await board('firmata')
-    await until(page, hasText('.carried', 'Programs go to atmega328p, atmega2560, rp2040, esp32.'))
+    await until(page, hasText('[aria-label=Wire]', 'the board reads and obeys. Programs go to atmega328p, atmega2560, rp2040, esp32.'))
     await board('rp2040')
     await until(page, hasText('.carried', 'In MicroPython: a function for each rule'))
     expect(await page.$('.carried .said .note')).toBe(null)

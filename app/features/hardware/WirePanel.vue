@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted } from 'vue'
 import { reachable } from '~~/core/firmata'
-import { unbuildable } from '~~/core/hardware'
+import { BOARDS, unbuildable } from '~~/core/hardware'
 import { factsOf } from '~~/core/robot'
 import { useKeys } from '~/composables/useKeys'
 import { useProjectStore } from '~/draft/project'
@@ -54,7 +54,7 @@ useKeys('Wire', { j: { says: 'connect to the board, or let go', act: toggle } })
 <template>
   <section class="part" aria-label="Wire">
     <h2>Wire</h2>
-    <p class="about">The program runs here, on the Bench; the board reads and obeys.</p>
+    <p class="about">The program runs here, on the Bench; the board reads and obeys. Programs go to {{ BOARDS.filter(b => b.language !== 'firmata').map(b => b.name).join(', ') }}.</p>
     <p v-if="wire.unknown !== null" class="about bad">✕ wires are not known: {{ wire.unknown }}</p>
     <p v-else-if="wire.known !== null && wires.length === 0" class="about">△ There is no wire: plug the board in. <span v-if="wire.known.without !== null">{{ wire.known.without }}</span></p>
     <template v-else-if="wire.known !== null">
