@@ -28,7 +28,7 @@ const LAST_BYTES = 500
 const HOST = /^tcp:\/\/(\[[0-9a-f:]+\]|[^:/]+):(\d+)$/i
 
 /** Whether an address is of a host in a network, and not of a serial port. */
-export const isTcp = (address: string): boolean => address.startsWith('tcp:')
+const isTcp = (address: string): boolean => address.startsWith('tcp:')
 
 /** Opens a wire: a serial port by its path, or `tcp://HOST:PORT`. Throws WireError where there is none. */
 export function openWire(address: string, baud: number, end: WireEnd): Promise<Wire> {
@@ -95,7 +95,7 @@ async function overSerial(path: string, baudRate: number, end: WireEnd): Promise
 }
 
 /** A serial port of this machine. */
-export interface PortFound { readonly address: string, readonly title: string }
+interface PortFound { readonly address: string, readonly title: string }
 
 /** The serial ports of this machine that something hangs on; null where that cannot be known. */
 export async function findPorts(): Promise<readonly PortFound[] | null> {

@@ -106,7 +106,7 @@ export class Link {
     const { wired, lost } = this
     const state: LinkState = {
       stage: lost !== null ? 'lost' : wired!.stage, board: wired?.host.name ?? '', why: lost, waiting: wired?.waiting ?? [], real: wired?.devices ?? [], roundTrip: wired?.host.roundTrip ?? null,
-      restarts: wired?.restarts ?? 0, late: this.late, said: wired?.host.said.at(-1) ?? '', lastWords: this.lastWords,
+      restarts: wired?.restarts ?? 0, late: this.late, lastWords: this.lastWords,
     }
     const now = performance.now()
     const as = `${state.stage} ${state.board} ${state.restarts} ${state.lastWords !== null}`

@@ -83,8 +83,6 @@ export interface LinkState {
   /** How often the board began anew, and how many ticks of the run came late. */
   readonly restarts: number
   readonly late: number
-  /** What the board said last; '' for nothing. */
-  readonly said: string
   /** What has all of it stand, whoever says it; null until that is known. */
   readonly lastWords: Uint8Array | null
 }

@@ -154,8 +154,7 @@ function advance(simulation: Simulation): void {
 }
 
 /** A tick where one is due by the clock; those that were missed are not made up for, as what is real has moved on meanwhile. Whether there was one. */
-function promptly(simulation: Simulation, passed: number): boolean {
-  const { tick } = simulation.facts
+function promptly({ facts: { tick } }: Simulation, passed: number): boolean {
   owed += passed
   if (owed < tick) return false
   const missed = Math.floor(owed / tick + 1e-9) - 1
@@ -166,7 +165,6 @@ function promptly(simulation: Simulation, passed: number): boolean {
   for (const poke of pose?.told() ?? []) past!.poke(poke)
   past!.advance()
   pose?.after()
-  if (wired && simulation.end !== null) link.robot?.rest()
   return true
 }
 

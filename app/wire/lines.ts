@@ -1,3 +1,5 @@
+import { socketTo } from './socket'
+
 /** Lines to a board as the page holds them: over this machine's server, or by the browser's own serial ports. */
 
 /** Bytes both ways, until it is closed or lost. */
@@ -20,12 +22,7 @@ const OPENS_WITHIN = 8000
 
 /** A wire of the machine that serves the page. */
 export function serverLine(address: string, baud: number, end: LineEnd): Line {
-  const url = new URL('/api/wires/line', location.href)
-  url.protocol = url.protocol === 'https:' ? 'wss:' : 'ws:'
-  url.searchParams.set('address', address)
-  url.searchParams.set('baud', String(baud))
-  const socket = new WebSocket(url)
-  socket.binaryType = 'arraybuffer'
+  const socket = socketTo('/api/wires/line', { address, baud })
   let over = false
   const lose = (why: string): void => { if (!over) { over = true; clearTimeout(late); end.gone(why) } }
   const late = setTimeout(() => { lose('the server does not answer'); socket.close() }, OPENS_WITHIN)

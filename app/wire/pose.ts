@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { ref } from 'vue'
 import { useKept } from '~/composables/useKept'
 import { useSessionStore } from '~/run/session'
+import { socketTo } from './socket'
 
 /** The simulated robot as a board at a port of the machine that serves the page: a client drives it through pins, live. */
 export const usePoseStore = defineStore('pose', () => {
@@ -17,11 +18,7 @@ export const usePoseStore = defineStore('pose', () => {
   /** Listens; `begin` opens the run that a client drives, whenever one comes. */
   function listen(begin: () => void): void {
     close()
-    const url = new URL('/api/wires/board', location.href)
-    url.protocol = url.protocol === 'https:' ? 'wss:' : 'ws:'
-    url.searchParams.set('port', String(port.value))
-    const made = socket = new WebSocket(url)
-    made.binaryType = 'arraybuffer'
+    const made = socket = socketTo('/api/wires/board', { port: port.value })
     stage.value = 'opening'
     session.whenAnswered((bytes) => { if (made.readyState === WebSocket.OPEN) made.send(bytes) })
     made.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {

@@ -10,8 +10,11 @@ const AWAY = 250
 /** A greeting later than this after the board was understood means that it began anew, milliseconds. */
 const GREETED = 1500
 
+/** What a part's registers were at, when that came (milliseconds) and how often. */
+export interface Registers { readonly bytes: readonly number[], readonly at: number, readonly count: number }
+
 /** What a pin of the board can do, as it says itself. */
-export interface HostPin { readonly modes: ReadonlySet<number>, readonly channel: number | null }
+interface HostPin { readonly modes: ReadonlySet<number>, readonly channel: number | null }
 
 /** How long a question is away, milliseconds; null where none came back yet. */
 export interface RoundTrip { readonly median: number, readonly longest: number }
@@ -47,7 +50,7 @@ export class FirmataHost {
   private answered = 0
   private levels = new Map<number, boolean>()
   private readonly values = new Map<number, { value: number, count: number }>()
-  private readonly replies = new Map<string, { bytes: readonly number[], at: number, count: number }>()
+  private readonly replies = new Map<string, Registers>()
   /** What each port's outputs are at, and what each pin was told last: the same is told once. */
   private ports = new Map<number, number>()
   private told = new Map<number, number>()
@@ -179,8 +182,8 @@ export class FirmataHost {
   /** Has a part's registers told again and again, as often as voltages are. */
   watch(address: number, register: number, count: number): void { this.sysex(SYSEX.i2cRequest, [address, 2 << 3, ...inPairs([register, count])]) }
 
-  /** What a part's registers were at, when that came (milliseconds) and how often; null until it did. */
-  registers(address: number, register: number): { readonly bytes: readonly number[], readonly at: number, readonly count: number } | null { return this.replies.get(`${address} ${register}`) ?? null }
+  /** What a part's registers were at; null until that came. */
+  registers(address: number, register: number): Registers | null { return this.replies.get(`${address} ${register}`) ?? null }
 
   private say(message: Message): void { this.send(bytesOf(message)) }
   private sysex(command: number, data: readonly number[]): void { this.say({ says: 'sysex', command, data }) }

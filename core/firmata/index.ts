@@ -1,5 +1,5 @@
 export { FirmataBoard, type Pins } from './board'
 export { FIRMATA_VERSION, FirmataReader, PIN_MODE, SYSEX, bytesOf, fromPairs, inPairs, type Message } from './protocol'
 export { RobotPins, pinNumbers, type Telling } from './robot-pins'
-export { FirmataHost, type HostPin, type RoundTrip } from './host'
-export { ANSWERS_WITHIN, LOOKS_WITHIN, SILENT_FOR, WiredRobot, reachable, type Reachable, type Stage, type WiredRobotSetting } from './wired'
+export { FirmataHost, type RoundTrip } from './host'
+export { WiredRobot, reachable, type Reachable, type Stage, type WiredRobotSetting } from './wired'

@@ -41,11 +41,11 @@ interface Wired {
 export type Stage = 'asking' | 'looking' | 'ready'
 
 /** A board that says nothing for so long, though it is asked, is gone, milliseconds. */
-export const SILENT_FOR = 1000
+const SILENT_FOR = 1000
 /** How long a board may take to answer, milliseconds: some start anew when the line is opened. */
-export const ANSWERS_WITHIN = 5000
+const ANSWERS_WITHIN = 5000
 /** And its devices, from then on, to look for the first time. */
-export const LOOKS_WITHIN = 3000
+const LOOKS_WITHIN = 3000
 /** The shortest time between two reports that boards take, milliseconds. */
 const SHORTEST_INTERVAL = 10
 
@@ -99,7 +99,7 @@ export class WiredRobot {
     if (this.problem !== null) return this.problem
     const { host, stage } = this
     if (stage === 'asking') return this.now() - this.opened > ANSWERS_WITHIN ? (host.name === '' ? 'nothing at the other end of the wire speaks Firmata' : `${host.name} does not say what its pins can do`) : null
-    if (stage === 'looking' && this.now() - this.begun > LOOKS_WITHIN) return `nothing comes from ${this.waiting.join(', ')}`
+    if (stage === 'looking' && this.now() - this.begun > LOOKS_WITHIN) return `nothing comes from ${this.waiting.join(', ')}${host.said.length === 0 ? '' : ` (the board said: ${host.said.at(-1)!})`}`
     return host.silent > SILENT_FOR ? `the board has said nothing for ${(host.silent / 1000).toFixed(1)} s` : null
   }
 

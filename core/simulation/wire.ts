@@ -21,7 +21,7 @@ export interface WireInputs { readonly devices: readonly string[], readonly firs
 export const isReal = ({ wire }: { readonly wire?: WireInputs | null }, device: string): boolean => wire?.devices.includes(device) === true
 
 /** Of a run that is still to be: these devices are real, and nothing was heard of them yet. */
-export const wireTo = (devices: readonly string[], first = 0): WireInputs => ({ devices, first, ticks: 0, heard: '' })
+export const wireTo = (devices: readonly string[]): WireInputs => ({ devices, first: 0, ticks: 0, heard: '' })
 
 /** What real devices read, tick by tick: an input of a run, which grows while it happens and is played when it is run again. */
 export class Heard {

@@ -36,6 +36,8 @@ export class UsedWire {
   /** What is sent last; nothing where nobody left any. */
   lastWords = new Uint8Array(0)
   private wire: Wire | null = null
+  /** Whether it is this one that has the wire taken, and whether nobody is at this end any more. */
+  private holds = false
   private over = false
   private readonly done: () => void
 
@@ -44,21 +46,14 @@ export class UsedWire {
   /** Opens it. Throws WireError where it may not be used, is in use, or cannot be opened. */
   async open(baud: number): Promise<void> {
     try {
-      if (taken.has(this.address)) throw new WireError(`${this.address} is in use by another page`)
       const { wires } = await wiresNow()
       if (!wires.some(w => w.address === this.address)) throw new WireError(`${this.address} is none of this machine's wires; there are ${wires.map(w => w.address).join(', ') || 'none'}`)
       if (taken.has(this.address)) throw new WireError(`${this.address} is in use by another page`)
       taken.add(this.address)
-    } catch (error) {
-      this.over = true
-      this.done()
-      throw error
-    }
-    try {
-      const wire = await openWire(this.address, baud, { heard: (bytes) => { this.user.heard(bytes) }, gone: (why) => { this.ended(); this.user.gone(why) } })
-      this.wire = wire
+      this.holds = true
+      this.wire = await openWire(this.address, baud, { heard: (bytes) => { this.user.heard(bytes) }, gone: (why) => { this.ended(); this.user.gone(why) } })
       // The page has gone meanwhile.
-      if (this.over) { await wire.close(); this.ended() }
+      if (this.over) { await this.wire.close(); this.ended() }
     } catch (error) {
       this.ended()
       throw error
@@ -67,23 +62,22 @@ export class UsedWire {
 
   send(bytes: Uint8Array): void { this.wire?.send(bytes) }
 
-  /** Says the last words and closes it; resolves once they are out. */
+  /** Says the last words and closes it; resolves once they are out. What is still being opened is closed as soon as it is. */
   async letGo(): Promise<void> {
     const { wire, lastWords } = this
     if (this.over) return
     this.over = true
-    this.wire = null
-    if (wire !== null) {
-      if (lastWords.length > 0) wire.send(lastWords)
-      await wire.close()
-    }
+    if (wire === null) return
+    if (lastWords.length > 0) wire.send(lastWords)
+    await wire.close()
     this.ended()
   }
 
   private ended(): void {
     this.over = true
     this.wire = null
-    taken.delete(this.address)
+    if (this.holds) taken.delete(this.address)
+    this.holds = false
     this.done()
   }
 }

@@ -113,6 +113,14 @@ beforeEach(async () => {
 
 /** Goes to another view without losing what the page holds. */
 const view = (name: string): Promise<void> => page.evaluate((n) => { [...document.querySelectorAll<HTMLElement>('.tabs a')].find(a => a.textContent?.includes(n) === true)!.click() }, name)
+/** The run is kept, and opened again it is the same when it is run again. */
+async function keptAndTheSame(): Promise<void> {
+  await until(page, hasText('.tape .kept', '● kept'))
+  await go(page, `${address}/projects/${id}/runs`)
+  await page.waitForSelector('[data-run]')
+  await page.keyboard.press('Enter')
+  await until(page, hasText('.tape .hint', 'the same to the bit when it is run again'))
+}
 const state = '[aria-label=Wire] .state'
 /** Connects in the Hardware view, and goes to the Bench. */
 async function connected(): Promise<void> {
@@ -139,11 +147,7 @@ describe('a board at the other end of a wire', () => {
     await stands()
     expect(board.ahead).toBeGreaterThan(0.04)
     expect(board.ahead).toBeLessThan(0.131)
-    await until(page, hasText('.tape .kept', '● kept'))
-    await go(page, `${address}/projects/${id}/runs`)
-    await page.waitForSelector('[data-run]')
-    await page.keyboard.press('Enter')
-    await until(page, hasText('.tape .hint', 'the same to the bit when it is run again'))
+    await keptAndTheSame()
     expect(errors).toEqual([])
   })
   test('has its time counted in the look budget', async () => {
@@ -299,11 +303,7 @@ describe('the simulated robot as a board', () => {
     expect(Math.abs(client.pins[client.analogPins[0]!]!.value * 250 / 1023 - shown)).toBeLessThan(15)
     socket.destroy()
     await until(page, hasText('.outcome', 'the client has gone'))
-    await until(page, hasText('.tape .kept', '● kept'))
-    await go(page, `${address}/projects/${id}/runs`)
-    await page.waitForSelector('[data-run]')
-    await page.keyboard.press('Enter')
-    await until(page, hasText('.tape .hint', 'the same to the bit when it is run again'))
+    await keptAndTheSame()
     expect(errors).toEqual([])
   })
 })

@@ -1,7 +1,7 @@
 import { defineStore, storeToRefs } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import type { Diagnostic } from '~~/core/language'
-import { REALISMS, type RunRealism } from '~~/core/devices'
+import { REALISMS, RUN_REALISMS, type RunRealism } from '~~/core/devices'
 import { LAST_SEED } from '~~/core/random'
 import type { Poke } from '~~/core/simulation'
 import { ProgramChecker } from '~/run/checker'
@@ -23,7 +23,7 @@ export const useBenchStore = defineStore('bench', () => {
   const seed = ref(1)
   const chosen = ref<RunRealism>('typical')
   /** What a run may be asked for: as it was measured only where the robot was. */
-  const realisms = computed((): readonly RunRealism[] => (project.data?.robot as { readonly measured?: object } | undefined)?.measured === undefined ? REALISMS : [...REALISMS, 'measured'])
+  const realisms = computed((): readonly RunRealism[] => (project.data?.robot as { readonly measured?: object } | undefined)?.measured === undefined ? REALISMS : RUN_REALISMS)
   const realism = computed({ get: () => realisms.value.includes(chosen.value) ? chosen.value : 'typical', set: (value: RunRealism) => { chosen.value = value } })
   const speed = ref<number>(1)
   /** No program runs: the robot is in somebody's hands. */

@@ -42,20 +42,18 @@ const print = (): void => globalThis.print()
       <KeyButton says="The plan alone, on paper" @click="print">Print</KeyButton>
     </template>
     <template #left>
-      <section class="part" aria-label="Board">
-        <h2>Board</h2>
+      <HardwarePart title="Board">
         <v-list class="boards" role="listbox" aria-label="Boards" :selected="[store.board.name]" mandatory @update:selected="store.choose(($event as string[])[0]!)">
           <v-list-item v-for="b in BOARDS" :key="b.name" :value="b.name" :title="b.name" :subtitle="b.language === 'firmata' ? 'driven over a wire' : b.chip" />
         </v-list>
         <p class="small about">{{ store.board.about }}</p>
         <p v-if="store.board.flash > 0" class="small about mono">{{ store.board.volts }} V, {{ store.board.clock / 1e6 }} MHz, {{ size(store.board.flash) }} flash, {{ size(store.board.memory) }} memory</p>
-      </section>
+      </HardwarePart>
       <template v-if="store.board.language === 'firmata'">
         <WirePanel />
         <PosePanel />
       </template>
-      <section v-else class="part carried" aria-label="The program on the board" aria-live="polite">
-        <h2>The program on it</h2>
+      <HardwarePart v-else class="carried" title="The program on it" label="The program on the board" aria-live="polite">
         <p v-if="trouble !== null" class="about bad">✕ it could not be made: {{ trouble }}</p>
         <p v-else-if="made === null" class="about">Being made…</p>
         <p v-else-if="made.says !== null" class="about bad">✕ {{ errors.length + unread.length > 0 ? 'not before what is in the way of the wiring is gone' : made.says }}</p>
@@ -67,9 +65,8 @@ const print = (): void => globalThis.print()
             <li v-for="d in made.differs" :key="d.device + d.says" class="note"><span aria-hidden="true">△</span><span><b>{{ d.device }}</b> ({{ lineText(d.lines) }}): {{ d.says }}</span></li>
           </ul>
         </template>
-      </section>
-      <section class="part" aria-label="How it is wired" aria-live="polite">
-        <h2>Wiring</h2>
+      </HardwarePart>
+      <HardwarePart title="Wiring" label="How it is wired" aria-live="polite">
         <p v-if="store.own" class="about">As the robot says.</p>
         <p v-else class="about">As would do: {{ robots.robot?.wiring == null ? 'the robot does not say yet' : `the robot says how it is wired to ${robots.robot.wiring.board}` }}.</p>
         <div class="do">
@@ -82,7 +79,7 @@ const print = (): void => globalThis.print()
           <li v-for="(p, i) in unread" :key="`u${i}`" class="error"><span aria-hidden="true">✕</span><span><code>{{ p.path }}</code> {{ p.value }}: {{ p.message }}</span></li>
           <li v-for="(p, i) in [...errors, ...notes]" :key="i" :class="p.severity"><span aria-hidden="true">{{ p.severity === 'error' ? '✕' : '△' }}</span><span><b v-if="p.port !== null">{{ store.fitted.find(f => f.port === p.port)?.name ?? p.port }}:</b> {{ p.message }}</span></li>
         </ul>
-      </section>
+      </HardwarePart>
     </template>
     <!-- Our own drawing, made of names that the documents' readers let through. -->
     <!-- eslint-disable-next-line vue/no-v-html -->
@@ -94,13 +91,9 @@ const print = (): void => globalThis.print()
 </template>
 
 <style scoped>
-.part { padding: 8px 12px 10px; border-bottom: 1px solid var(--line); }
-h2 { font-size: 13.5px; margin: 0 0 4px; }
 .boards { margin: 0 -12px; background: none; }
 .boards :deep(.v-list-item--active) { background: var(--field); box-shadow: inset 3px 0 var(--signal); font-weight: 600; }
 .boards :deep(.v-list-item-subtitle) { font-size: 12px; opacity: 1; color: var(--muted); }
-.about { margin: 5px 0 0; font-size: 13px; line-height: 1.35; }
-.do { padding: 7px 0 2px; }
 .keep { background: var(--signal); color: var(--on-signal); border-color: var(--signal); }
 .count { margin: 6px 0 0; font-size: 13px; font-weight: 600; }
 .bad { color: var(--error); }

@@ -23,22 +23,12 @@ useKeys('As a board', { l: { says: 'pose as a board, or no longer', act: toggle 
 </script>
 
 <template>
-  <section class="part" aria-label="As a board">
-    <h2>The other way round</h2>
+  <HardwarePart title="The other way round" label="As a board">
     <p class="about">The simulated robot poses as this board: a program in any language, with any client for Firmata, drives it through these pins, live on the Bench.</p>
     <div class="line">
       <v-text-field class="mono" type="number" min="0" max="65535" prefix="port" :model-value="pose.port" :disabled="pose.stage !== 'none'" aria-label="Port at which it poses as a board" @change="setPort" />
       <KeyButton keys="L" :says="pose.stage === 'none' ? 'Listens at this port of the machine that serves the page' : 'Listens no longer'" @click="toggle">{{ pose.stage === 'none' ? 'Listen' : 'Close' }}</KeyButton>
     </div>
     <p class="state" :class="{ bad: pose.why !== null }" role="status">{{ says }}</p>
-  </section>
+  </HardwarePart>
 </template>
-
-<style scoped>
-.part { padding: 8px 12px 10px; border-bottom: 1px solid var(--line); }
-h2 { font-size: 13.5px; margin: 0 0 4px; }
-.about { margin: 5px 0 6px; font-size: 13px; line-height: 1.35; }
-.line { display: flex; gap: 6px; align-items: center; }
-.state { margin: 6px 0 0; font-size: 13px; font-weight: 600; line-height: 1.35; overflow-wrap: anywhere; }
-.bad { color: var(--error); }
-</style>

@@ -1,8 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted } from 'vue'
-import { reachable } from '~~/core/firmata'
-import { BOARDS, unbuildable } from '~~/core/hardware'
-import { factsOf } from '~~/core/robot'
+import { BOARDS } from '~~/core/hardware'
 import { useKeys } from '~/composables/useKeys'
 import { useProjectStore } from '~/draft/project'
 import { useRobotStore } from '~/features/robot/robot'
@@ -29,8 +27,6 @@ const address = computed({
   set: (value: string) => { wire.address = value },
 })
 const isSerial = computed(() => !address.value.startsWith('tcp:'))
-const hindrance = computed(() => robots.robot === null ? null : unbuildable(robots.robot, store.board, store.wiring)[0]?.message ?? null)
-const devices = computed(() => robots.robot === null || hindrance.value !== null ? [] : reachable(robots.robot, factsOf(robots.robot), store.board, store.wiring))
 const name = computed(() => robots.robot?.name ?? '')
 const isReal = (device: string): boolean => !wire.isSimulated(name.value, device)
 const says = computed(() => wireSays(wire.stage, wire.link, wire.why))
@@ -52,8 +48,7 @@ useKeys('Wire', { j: { says: 'connect to the board, or let go', act: toggle } })
 </script>
 
 <template>
-  <section class="part" aria-label="Wire">
-    <h2>Wire</h2>
+  <HardwarePart title="Wire">
     <p class="about">The program runs here, on the Bench; the board reads and obeys. Programs go to {{ BOARDS.filter(b => b.language !== 'firmata').map(b => b.name).join(', ') }}.</p>
     <p v-if="wire.unknown !== null" class="about bad">✕ wires are not known: {{ wire.unknown }}</p>
     <p v-else-if="wire.known !== null && wires.length === 0" class="about">△ There is no wire: plug the board in. <span v-if="wire.known.without !== null">{{ wire.known.without }}</span></p>
@@ -63,30 +58,23 @@ useKeys('Wire', { j: { says: 'connect to the board, or let go', act: toggle } })
         <v-text-field v-if="isSerial" class="mono baud" type="number" min="300" max="4000000" :model-value="wire.baud" :disabled="wire.stage !== 'none'" suffix="baud" aria-label="Bits a second" @change="setBaud" />
       </div>
       <div class="do">
-        <KeyButton :color="wire.stage === 'none' ? 'signal' : undefined" keys="J" :disabled="hindrance !== null" :says="wire.stage === 'none' ? 'Opens the wire; runs have real devices then' : 'Has the robot stand, and closes the wire'" @click="toggle">{{ wire.stage === 'none' ? 'Connect' : 'Let go' }}</KeyButton>
+        <KeyButton :color="wire.stage === 'none' ? 'signal' : undefined" keys="J" :disabled="store.hindrance !== null" :says="wire.stage === 'none' ? 'Opens the wire; runs have real devices then' : 'Has the robot stand, and closes the wire'" @click="toggle">{{ wire.stage === 'none' ? 'Connect' : 'Let go' }}</KeyButton>
         <KeyButton v-if="wire.connected" keys="Esc" says="The real robot stands at once, whatever has the focus" @click="wire.halt()">Stop</KeyButton>
       </div>
     </template>
-    <p class="state" :class="says.state" role="status">{{ says.sign }} {{ hindrance === null ? says.words : `not before the wiring can be built: ${hindrance}` }}</p>
+    <p class="state" :class="says.state" role="status">{{ says.sign }} {{ store.hindrance === null ? says.words : `not before the wiring can be built: ${store.hindrance}` }}</p>
     <ul class="devices" aria-label="Devices, real or simulated">
-      <li v-for="d in devices" :key="d.device">
+      <li v-for="d in store.devices" :key="d.device">
         <v-checkbox :model-value="d.why === null && isReal(d.device)" :disabled="d.why !== null" :label="d.device" :aria-label="`${d.device} is real`" @update:model-value="wire.simulate(name, d.device, $event !== true)" />
         <span class="small">{{ d.why === null ? (isReal(d.device) ? 'real' : 'simulated') : d.why }}</span>
       </li>
     </ul>
     <p class="small note">The robot stands when the run ends or waits, at <kbd class="key">Esc</kbd>, and when this page or the server is closed. Where the cable is pulled out or the computer dies, the board goes on with what it was told last: have a switch at hand.</p>
-  </section>
+  </HardwarePart>
 </template>
 
 <style scoped>
-.part { padding: 8px 12px 10px; border-bottom: 1px solid var(--line); }
-h2 { font-size: 13.5px; margin: 0 0 4px; }
-.about { margin: 5px 0 6px; font-size: 13px; line-height: 1.35; }
-.bad, .state.bad { color: var(--error); }
-.line { display: flex; gap: 6px; }
 .baud { flex: 0 0 112px; }
-.do { display: flex; gap: 6px; padding: 7px 0 2px; }
-.state { margin: 6px 0 4px; font-size: 13px; font-weight: 600; line-height: 1.35; overflow-wrap: anywhere; }
 .devices { list-style: none; margin: 4px 0 0; padding: 0; }
 .devices li { display: grid; grid-template-columns: minmax(112px, auto) 1fr; gap: 8px; align-items: center; min-height: 27px; padding: 1px 0; line-height: 1.25; }
 .devices :deep(.v-label) { font-size: 13px; }

@@ -1,7 +1,8 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
-import { BOARDS, checkWiring, connectedBy, fittedOn, suggestWiring, wiringOn, wiringPlan, type Board, type Fitted } from '~~/core/hardware'
-import type { PortWiring, Wiring } from '~~/core/robot'
+import { reachable } from '~~/core/firmata'
+import { BOARDS, checkWiring, connectedBy, fittedOn, suggestWiring, unbuildable, wiringOn, wiringPlan, type Board, type Fitted } from '~~/core/hardware'
+import { factsOf, type PortWiring, type Wiring } from '~~/core/robot'
 import { plain } from '~/draft/document'
 import { useRobotStore } from '~/features/robot/robot'
 
@@ -16,6 +17,10 @@ export const useHardwareStore = defineStore('hardware', () => {
   const wiring = computed((): Wiring => known.value?.wiring ?? { board: board.value.name, ports: {} })
   const fitted = computed(() => robots.robot === null ? [] : fittedOn(robots.robot))
   const problems = computed(() => robots.robot === null ? [] : checkWiring(robots.robot, board.value, wiring.value))
+  /** Why what is connected cannot be built so; null where it can. */
+  const hindrance = computed(() => robots.robot === null ? null : unbuildable(robots.robot, board.value, wiring.value)[0]?.message ?? null)
+  /** Which devices can be real over a wire to this board, and why others cannot; none where the board is not driven so. */
+  const devices = computed(() => robots.robot === null || hindrance.value !== null || board.value.language !== 'firmata' ? [] : reachable(robots.robot, factsOf(robots.robot), board.value, wiring.value))
   const plan = computed(() => robots.robot === null ? '' : wiringPlan(robots.robot, board.value, wiring.value))
 
   /** Writes a wiring into the robot's document; a step that undo takes back. */
@@ -32,5 +37,5 @@ export const useHardwareStore = defineStore('hardware', () => {
   function connectBy(of: Fitted, by: string): void { if (robots.robot !== null) connect(of.port, connectedBy(robots.robot, board.value, wiring.value, of, by)) }
   const choose = (name: string): void => { chosen.value = name }
 
-  return { board, own, wiring, fitted, problems, plan, keep, suggest, connect, connectBy, choose }
+  return { board, own, wiring, fitted, problems, hindrance, devices, plan, keep, suggest, connect, connectBy, choose }
 })

@@ -7,7 +7,6 @@ import { useProjectStore } from '~/draft/project'
 import { useBenchStore } from '~/features/bench/bench'
 import { fileName, saveAs } from '~/utils/files'
 import { useSessionStore } from '~/run/session'
-import { ofReport } from './report'
 import { useRunsStore } from './runs'
 
 /** The kept runs of a project: looked through, named, compared, opened on the bench. */
@@ -56,9 +55,7 @@ async function takeFile(file: File): Promise<void> {
   if (file.name.endsWith('.mindrun') || new TextDecoder('latin1').decode(bytes.subarray(0, KEPT.length)) === KEPT) { await runs.receive(bytes); return }
   const { data } = project
   if (data === null) return
-  const made = await ofReport({ title: data.title, text: new TextDecoder().decode(bytes), inputs: { robot: data.robot, arena: data.arena, task: data.task ?? null, program: project.program, realism: 'ideal', seed: 1, limit: null } })
-  if (made.file === null) runs.trouble = `${file.name}: ${made.why}`
-  else if (await runs.receive(made.file, 'from the board')) reported.value = made.says
+  reported.value = await runs.receiveReport(file.name, { title: data.title, text: new TextDecoder().decode(bytes), inputs: { robot: data.robot, arena: data.arena, task: data.task ?? null, program: project.program, realism: 'ideal', seed: 1, limit: null } })
 }
 const pickFile = usePickedFile('.mindrun,.txt,.log', file => void takeFile(file))
 useDroppedFile(file => void takeFile(file))

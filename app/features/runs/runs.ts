@@ -4,6 +4,7 @@ import type { Trace } from '~~/core/runs'
 import { useKeepingStore } from '~/run/keeping'
 import { api, type KeptRunRow, type RunList } from '~/utils/api'
 import { saveAs } from '~/utils/files'
+import { ofReport, type ToReport } from './report'
 import { MOST_COMPARED, type Compared, type FromCompare, type MeasuredRobot, type ToCompare, type Traceable } from './compare'
 
 /** The kept runs of a project, and those that are compared. */
@@ -146,6 +147,13 @@ export const useRunsStore = defineStore('runs', () => {
     if (column === '') traced.value = []
     else send({ type: 'trace', ask: ++ask, ids: [...chosen.value], column })
   }
+  /** Makes a run of what a board reported, and keeps it; what is to be said of it, nothing where there is none, which is told. */
+  async function receiveReport(file: string, report: ToReport): Promise<readonly string[]> {
+    const made = await ofReport(report)
+    if (made.file === null) trouble.value = `${file}: ${made.why}`
+    return made.file !== null && await receive(made.file, 'from the board') ? made.says : []
+  }
+
   /** Asks what the compared runs say of their robot. */
   function measure(said: readonly { readonly end: string, readonly truths: string }[]): void {
     send({ type: 'measure', ask: ++ask, runs: chosen.value.map((id, i) => ({ id, end: said[i]?.end ?? '', truths: said[i]?.truths ?? '' })) })
@@ -159,6 +167,6 @@ export const useRunsStore = defineStore('runs', () => {
     comparing.value = false
   }
 
-  return { project, list, runs, byId, trouble, removed, chosen, compared, columns, traced, tracing, comparing, measured, measure, load, change, remove, bringBack, setBudget, file, receive, choose, trace, csv, close }
+  return { project, list, runs, byId, trouble, removed, chosen, compared, columns, traced, tracing, comparing, measured, measure, load, change, remove, bringBack, setBudget, file, receive, receiveReport, choose, trace, csv, close }
 })
 

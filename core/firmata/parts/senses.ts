@@ -3,6 +3,7 @@ import { NAMING, nameOf, namedPlaces } from '../../devices'
 import { acos, clamp, wrapAngle } from '../../maths'
 import type { Robot } from '../../robot'
 import { PIN_MODE } from '../protocol'
+import type { Registers } from '../host'
 import { cannot, type Part, type Reached } from './part'
 
 /** What reads and is told nothing. */
@@ -59,6 +60,23 @@ export function voltage(of: Reached, curve: Curve, supply: number, far: boolean)
   })
 }
 
+/** A part on the bus: what is written to it first, and the registers that it is asked for again and again. `look` is given what came, where that is new. */
+function onBus(of: Reached, address: number, { register, count, first }: { readonly register: number, readonly count: number, readonly first: readonly (readonly number[])[] }, look: (told: Registers, into: Float64Array) => boolean): Part {
+  let seen = 0
+  return eye(() => {
+    of.host.bus()
+    for (const data of first) of.host.write(address, data)
+    of.host.watch(address, register, count)
+    seen = 0
+    return null
+  }, (into) => {
+    const told = of.host.registers(address, register)
+    if (told === null || told.count === seen || told.bytes.length < count) return false
+    seen = told.count
+    return look(told, into)
+  })
+}
+
 const DEG = Math.PI / 180
 /** Answers of a gyro that stands, before a run, of which its own error is the mean. */
 const STANDING = 25
@@ -68,19 +86,8 @@ export function rateChip(of: Reached, address: number, limit: number): Part {
   let choice = 0
   while (choice < 3 && limit / DEG > 250 << choice) choice++
   const scale = (250 << choice) / 32768 * DEG
-  let [seen, at, turned, sum, count] = [0, 0, 0, 0, 0]
-  const register = 0x3b
-  return eye(() => {
-    of.host.bus()
-    of.host.write(address, [0x6b, 0])
-    of.host.write(address, [0x1b, choice << 3])
-    of.host.watch(address, register, 14)
-    seen = 0
-    return null
-  }, (into) => {
-    const told = of.host.registers(address, register)
-    if (told === null || told.count === seen || told.bytes.length < 14) return false
-    seen = told.count
+  let [at, turned, sum, count] = [0, 0, 0, 0]
+  return onBus(of, address, { register: 0x3b, count: 14, first: [[0x6b, 0], [0x1b, choice << 3]] }, (told, into) => {
     const word = (i: number): number => (told.bytes[i]! << 8 | told.bytes[i + 1]!) << 16 >> 16
     const raw = -word(12) * scale
     if (count < STANDING) {
@@ -108,18 +115,7 @@ const WHITE = 6000
 /** Red, green, blue and all light, by a chip with the registers of a TCS34725 (by its datasheet). */
 export function colorChip(of: Reached, address: number, robot: Robot): Part {
   const names = namedPlaces(robot.taught)
-  let seen = 0
-  const register = 0xb6
-  return eye(() => {
-    of.host.bus()
-    for (const data of [[0x81, 0xf6], [0x8f, 0x01], [0x80, 0x03]]) of.host.write(address, data)
-    of.host.watch(address, register, 6)
-    seen = 0
-    return null
-  }, (into) => {
-    const told = of.host.registers(address, register)
-    if (told === null || told.count === seen || told.bytes.length < 6) return false
-    seen = told.count
+  return onBus(of, address, { register: 0xb6, count: 6, first: [[0x81, 0xf6], [0x8f, 0x01], [0x80, 0x03]] }, (told, into) => {
     const rgb = [0, 2, 4].map(i => clamp((told.bytes[i]! | told.bytes[i + 1]! << 8) / WHITE * 0.9, 0, 1)) as unknown as Rgb
     const bright = (rgb[0] + rgb[1] + rgb[2]) / 3
     into[0] = bright < NAMING.darkest ? 0 : nameOf(rgb, names)

@@ -175,7 +175,7 @@ describe('the computer\u2019s end of a wire', () => {
     expect(noPulses.far.lost).toMatch(/the board says that its pin D3 \(number 3\) cannot be told a strength/)
     const noGyro = joined('limpet', ['gyro', 'bumper_left'], pins => Object.assign(Object.create(pins) as Pins, { ask: () => null }))
     noGyro.pass(3300)
-    expect(noGyro.far.lost).toBe('nothing comes from gyro')
+    expect(noGyro.far.lost).toBe('nothing comes from gyro (the board said: I2C: nothing at address 104)')
     expect(noGyro.far.host.said).toContain('I2C: nothing at address 104')
   })
   test('has pull-ups from a board that knows no mode for them', () => {
