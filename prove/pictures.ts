@@ -140,10 +140,15 @@ const PICTURES: Readonly<Record<string, (studio: Studio) => Promise<void>>> = {
     await page.waitForSelector('.carried .v-btn')
     await rest(0.5)
   },
-  async 'tablet'({ page, open, runTo }) {
-    await page.setViewport({ width: 1024, height: 768 })
-    await open('Topple the pots')
-    await runTo(16)
+  async 'wire'({ page, open, keys, rest }) {
+    await open('Kiss the fender', '/hardware')
+    await page.waitForSelector('.plan svg')
+    await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.boards .v-list-item')].find(e => e.textContent?.startsWith('firmata') === true)!.click() })
+    await page.waitForSelector('[aria-label="As a board"]')
+    await keys('l')
+    await until(page, hasText('[aria-label="As a board"]', 'the run begins when a client comes'))
+    await page.evaluate(() => { document.querySelector('[aria-label="As a board"]')!.scrollIntoView({ block: 'end' }) })
+    await rest(0.5)
   },
 }
 

@@ -66,7 +66,7 @@ useKeys('Wire', { j: { says: 'connect to the board, or let go', act: toggle } })
     <ul class="devices" aria-label="Devices, real or simulated">
       <li v-for="d in store.devices" :key="d.device">
         <v-checkbox :model-value="d.why === null && isReal(d.device)" :disabled="d.why !== null" :label="d.device" :aria-label="`${d.device} is real`" @update:model-value="wire.simulate(name, d.device, $event !== true)" />
-        <span class="small">{{ d.why === null ? (isReal(d.device) ? 'real' : 'simulated') : d.why }}</span>
+        <span class="small" :class="{ why: d.why !== null }">{{ d.why === null ? (isReal(d.device) ? 'real' : 'simulated') : d.why }}</span>
       </li>
     </ul>
     <p class="small note">The robot stands when the run ends or waits, at <kbd class="key">Esc</kbd>, and when this page or the server is closed. Where the cable is pulled out or the computer dies, the board goes on with what it was told last: have a switch at hand.</p>
@@ -78,5 +78,7 @@ useKeys('Wire', { j: { says: 'connect to the board, or let go', act: toggle } })
 .devices { list-style: none; margin: 4px 0 0; padding: 0; }
 .devices li { display: grid; grid-template-columns: minmax(112px, auto) 1fr; gap: 8px; align-items: center; min-height: 27px; padding: 1px 0; line-height: 1.25; }
 .devices :deep(.v-label) { font-size: 13px; }
+/* A reason has the whole width, under the name. */
+.devices .why { grid-column: 1 / -1; padding: 0 0 4px 25px; margin-top: -4px; }
 .note { margin: 8px 0 0; line-height: 1.35; }
 </style>
