@@ -55,10 +55,10 @@ useKeys('Wire', { j: { says: 'connect to the board, or let go', act: toggle } })
     <template v-else-if="wire.known !== null">
       <div class="line">
         <v-select v-model="address" class="mono" :items="wires" :disabled="wire.stage !== 'none'" aria-label="Wire to the board" @update:menu="$event && wire.find()" />
-        <v-text-field v-if="isSerial" class="mono baud" type="number" min="300" max="4000000" :model-value="wire.baud" :disabled="wire.stage !== 'none'" suffix="baud" aria-label="Bits a second" @change="setBaud" />
+        <v-text-field v-if="isSerial" class="mono" type="number" min="300" max="4000000" :model-value="wire.baud" :disabled="wire.stage !== 'none'" suffix="baud" aria-label="Bits a second" @change="setBaud" />
       </div>
       <div class="do">
-        <KeyButton :color="wire.stage === 'none' ? 'signal' : undefined" keys="J" :disabled="store.hindrance !== null" :says="wire.stage === 'none' ? 'Opens the wire; runs have real devices then' : 'Has the robot stand, and closes the wire'" @click="toggle">{{ wire.stage === 'none' ? 'Connect' : 'Let go' }}</KeyButton>
+        <KeyButton :class="{ connect: wire.stage === 'none' }" keys="J" :disabled="store.hindrance !== null" :says="wire.stage === 'none' ? 'Opens the wire; runs have real devices then' : 'Has the robot stand, and closes the wire'" @click="toggle">{{ wire.stage === 'none' ? 'Connect' : 'Let go' }}</KeyButton>
         <KeyButton v-if="wire.connected" keys="Esc" says="The real robot stands at once, whatever has the focus" @click="wire.halt()">Stop</KeyButton>
       </div>
     </template>
@@ -74,7 +74,9 @@ useKeys('Wire', { j: { says: 'connect to the board, or let go', act: toggle } })
 </template>
 
 <style scoped>
-.baud { flex: 0 0 112px; }
+.line { flex-wrap: wrap; }
+.line > * { flex: 1 1 100%; }
+.connect { background: var(--signal); color: var(--on-signal); border-color: var(--signal); }
 .devices { list-style: none; margin: 4px 0 0; padding: 0; }
 .devices li { display: grid; grid-template-columns: minmax(112px, auto) 1fr; gap: 8px; align-items: center; min-height: 27px; padding: 1px 0; line-height: 1.25; }
 .devices :deep(.v-label) { font-size: 13px; }
