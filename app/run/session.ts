@@ -6,6 +6,7 @@ import type { Poke, ProblemIn, RunEnd, RunInputs, RunRecord } from '~~/core/simu
 import { Tape } from '~~/core/tape'
 import type { GoalState } from '~~/core/task'
 import type { LivePart, Why } from '~~/core/why'
+import { Beforehand, type LeftRecord, type LeftRun } from './beforehand'
 import { Runner } from './runner'
 import { broughtOver, type Compared, type Stuck } from '~~/core/runs'
 import type { Behind, CameraPicture, DrivenBy, FromSimulation, Opened } from './protocol'
@@ -70,8 +71,8 @@ export const useSessionStore = defineStore('session', () => {
   let opening = false
   /** What the run is kept with; null for one that is not: by hand, to look at, or kept already. */
   let keepsake: Keepsake | null = null
-  /** Of runs that are being kept, by their number, until the server has them: what they are kept with, and what they can be run again from. */
-  const leaving = new Map<number, { readonly keepsake: Keepsake, readonly record: object | null }>()
+  /** Of runs that are being kept, by their number, until the server has them: what they are kept with, and what there is to say of them. */
+  const leaving = new Map<number, { readonly keepsake: Keepsake, readonly left: LeftRun | null }>()
   /** The run that another goes on from, until that is open. */
   let before: Compared | null = null
   /** Runs whose files are being written, each with the worker that does; one that is of no other use ends after that. */
@@ -161,6 +162,7 @@ export const useSessionStore = defineStore('session', () => {
         if (message.live !== null) live.value = { tick: message.live.tick, parts: new Map(message.live.parts) }
         if (message.events.length > 0) triggerRef(tape)
         if (message.end !== null) keep()
+        else if (worthKeeping() && opened.value!.inputs.wire == null) beforehand.came(run, performance.now(), () => recordNow(keepsake!.title)!)
     }
   }
 
@@ -168,8 +170,18 @@ export const useSessionStore = defineStore('session', () => {
   watch(() => keeping.known, (known) => { for (const number of known.keys()) leaving.delete(number) })
 
   /** What the run can be run again from, as far as it has come; null where devices were real: what they read is known to the worker alone. */
-  const recordNow = (title: string): object | null => opened.value!.inputs.wire != null ? null : ({
-    ...opened.value!.inputs, title, ticks: rows.value, pokes: (tape.value?.events ?? []).flatMap(({ poke }) => poke === undefined ? [] : [poke]),
+  const recordNow = (title: string): LeftRecord | null => {
+    const { inputs } = opened.value!
+    const run = { ...inputs, title, ticks: rows.value, pokes: (tape.value?.events ?? []).flatMap(({ poke }) => poke === undefined ? [] : [poke]) }
+    return inputs.wire == null ? run : null
+  }
+  const leftNow = (title: string): LeftRun | null => {
+    const record = recordNow(title)
+    return record === null ? null : beforehand.rest(run, record)
+  }
+  const beforehand = new Beforehand(async (record, instead) => {
+    const answer = await api.beginRun(of.value!.project, record, instead)
+    return answer.ok ? answer.value.id : null
   })
 
   /** When the server was told last, milliseconds. */
@@ -178,8 +190,8 @@ export const useSessionStore = defineStore('session', () => {
   function leaveAll(): void {
     if (performance.now() - told < TOLD_ONCE) return
     told = performance.now()
-    if (worthKeeping()) leaving.set(run, { keepsake: keepsake!, record: recordNow(keepsake!.title) })
-    for (const { keepsake: { project, revision, origin }, record } of leaving.values()) if (record !== null) api.leaveRun(project, { record, revision, origin: origin === null ? null : keeping.known.get(origin) ?? null })
+    if (worthKeeping()) leaving.set(run, { keepsake: keepsake!, left: leftNow(keepsake!.title) })
+    for (const { keepsake: { project, revision, origin }, left } of leaving.values()) if (left !== null) api.leaveRun(project, { ...left, revision, origin: origin === null ? null : keeping.known.get(origin) ?? null })
   }
   // Before another page is fetched, as a browser may end this one's process while it is still saying farewell; and where that was not asked, at the
   // farewell. Also where the browser might bring the page back: whether it will is not known, and it may forget it at any time.
@@ -194,7 +206,7 @@ export const useSessionStore = defineStore('session', () => {
     if (keepsake === null || !worthKeeping()) return
     const { title } = keepsake
     writing.set(run, runner)
-    leaving.set(run, { keepsake, record: recordNow(title) })
+    leaving.set(run, { keepsake, left: leftNow(title) })
     keepsake = null
     runner.send({ type: 'keep', run, title })
   }

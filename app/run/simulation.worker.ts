@@ -4,7 +4,7 @@ import { loadPhysics } from '~~/core/physics'
 import type { ProgramData } from '~~/core/program'
 import { firstDifference, stuckIn } from '~~/core/runs'
 import { comparedOf } from '~~/core/runs/context'
-import { readKept, writeKept, type KeptRun } from '~~/core/runs/kept'
+import { writeKept, type KeptRun } from '~~/core/runs/kept'
 import { ENGINE_VERSION, movingShapes, openRun, originOf, recordOf, wireTo, worldParts, type Known, type OpenedRun, type RunInputs, type Simulation } from '~~/core/simulation'
 import type { Tape } from '~~/core/tape'
 import { DEFAULT_LIMIT } from '~~/core/task'
@@ -14,6 +14,7 @@ import { Hindsight } from './hindsight'
 import { Link } from './link'
 import { Past } from './past'
 import { Pose } from './pose'
+import { keptOf } from './unpack'
 import type { CameraPicture, FromSimulation, LiveAt, Opened, Rows, ToSimulation } from './protocol'
 
 /** Runs the simulation beside the page: real time, slower, faster, or tick by tick. */
@@ -34,6 +35,8 @@ const PIECE = 16
 const PATIENCE = 80
 /** Of so many memories, those that were set last, it is said where. */
 const MOST_SET = 8
+/** A page has about so long to show a kept run that was opened, milliseconds. */
+const SHOWING = 300
 /** After a pause of the machine, no more than this is caught up, seconds. */
 const CATCH_UP = 0.1
 /** Milliseconds between two looks at the clock where devices are real: a tick of theirs is due to the clock. */
@@ -279,7 +282,7 @@ async function goOn(m: Extract<ToSimulation, { type: 'goOn' }>): Promise<void> {
 /** Shows a kept run from its file, then runs it again beside, a little at a time: any instant can be gone on from, and it is seen whether it is the same. */
 async function show(m: Extract<ToSimulation, { type: 'show' }>): Promise<void> {
   stand()
-  const read = readKept(m.file, true)
+  const read = await keptOf(m.file)
   if (!read.ok) return post({ type: 'refused', run: m.run, problems: read.problems.map(p => ({ ...p, document: 'run' })), diagnostics: [] })
   const kept = read.value
   const { tape, standing, record, context } = kept
@@ -292,13 +295,13 @@ async function show(m: Extract<ToSimulation, { type: 'show' }>): Promise<void> {
     first: tape.find(tape.first) ?? new Float64Array(tape.layout.width), goals: context.parts.task?.goals ?? [], limit: record.limit ?? context.parts.task?.limit ?? DEFAULT_LIMIT, carried: [],
   })
   const blocks = [...tape.blocks()]
-  for (let at = 0; at === 0 || at < blocks.length; at += PIECE) {
-    const last = at + PIECE >= blocks.length
-    post({
-      type: 'rows', run, from: tape.first, blocks: blocks.slice(at, at + PIECE), rows: new Float64Array(0), events: at === 0 ? tape.events : [], goals: standing.goals.map(g => g.state), end: last ? standing.end : null,
-      hash: last ? record.fingerprint : null, running: false, stuck: last ? stuckIn(tape, context.facts) : null, pictures: [], live: last ? newLive(tape) : null,
-    })
-  }
+  const told: Rows = { type: 'rows', run, from: tape.first, blocks: [], rows: new Float64Array(0), events: [], goals: standing.goals.map(g => g.state), end: null, hash: null, running: false, stuck: null, pictures: [], live: null }
+  for (let at = 0; at === 0 || at < blocks.length; at += PIECE) post({ ...told, blocks: blocks.slice(at, at + PIECE), events: at === 0 ? tape.events : [] })
+  const whole = { end: standing.end, hash: record.fingerprint }
+  post({ ...told, ...whole })
+  // What takes longer comes when that is on the screen, which a machine of few cores is busy with.
+  await new Promise<void>((resolve) => { rest = resolve; setTimeout(resolve, SHOWING) })
+  post({ ...told, ...whole, stuck: stuckIn(tape, context.facts), live: newLive(tape) })
   const opened = await openRun(record)
   if (!opened.ok) return post({ type: 'replayed', run, same: false, says: 'it cannot be run' })
   simulate(opened.simulation)
@@ -381,11 +384,14 @@ const DOING: Readonly<Record<ToSimulation['type'], string>> = {
   client: 'hearing a client', join: 'joining a board', part: 'parting from a board', heard: 'hearing a board', open: 'opening the run', goOn: 'going on from an instant', show: 'opening a kept run', keep: 'keeping the run', go: 'running', pause: 'pausing', tick: 'running a tick', speed: 'changing the speed', poke: 'poking', record: 'keeping the run', why: 'asking why', wasTrue: 'asking when it was true', live: 'asking for conditions',
 }
 
+/** Ends a rest that is taken while the page is busy. */
+let rest = (): void => undefined
 let asked = Promise.resolve()
 self.onmessage = (event: MessageEvent<ToSimulation>) => {
   const m = event.data
   // What comes over the wire waits for nothing.
   if (m.type === 'heard') { link.heard(m.bytes); return }
+  if (m.type !== 'live') rest()
   // One after the other: what is asked while a run is being opened is asked of that run.
   asked = asked.then(() => handle(m)).catch((error: unknown) => fail(DOING[m.type], error, 'run' in m ? m.run : run))
 }

@@ -1,7 +1,7 @@
 import { array, mixed, object } from 'yup'
 import { plainNumber, readDocument, text, type Problem, type Read } from '../document'
 import { openRun, recordOf, readRecord, type RefusedRun, type RunInputs, type RunRecord, type Simulation } from '../simulation'
-import { readTape, writeTape, type Tape } from '../tape'
+import { readTape, writeTape, type Tape, type TapeKnown } from '../tape'
 import { contextOf, type RunContext } from './context'
 import { standingOf, type Standing } from './outline'
 
@@ -46,7 +46,7 @@ const aboutSchema = object({
 }).noUnknown().required()
 
 /** Reads a kept run from a file's bytes. Problems where it is no kept run, was cut off or changed, or this engine cannot read its documents. `known`: as of `readTape`. */
-export function readKept(bytes: Uint8Array, known = false): Read<KeptRun> {
+export function readKept(bytes: Uint8Array, known: TapeKnown = {}): Read<KeptRun> {
   const refused = (...problems: readonly Problem[]): Read<KeptRun> => ({ ok: false, problems })
   let file: ReturnType<typeof readTape<unknown>>
   try {

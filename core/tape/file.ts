@@ -10,8 +10,10 @@ import { Tape, type TapeEvent } from './tape'
 export const TAPE_VERSION = 2
 /** What a tape's bytes begin with. */
 const MARK = 'mindpath tape\n'
+/** Letters of the check at their end. */
+const CHECK = 16
 /** The longest tape and head that are read, bytes: a file from elsewhere must not take all memory. An hour of the largest robot takes half of it. */
-const LONGEST = 0x800_0000
+export const LONGEST = 0x800_0000
 const LONGEST_HEAD = 0x400_0000
 
 /** A tape as bytes: a mark, then, deflated (RFC 1951), what is said of it and rows in blocks; then a check of it all. */
@@ -100,20 +102,36 @@ function inflated(bytes: Uint8Array): Uint8Array {
 
 function check(bytes: Uint8Array): string {
   const hash = new TapeHash()
-  hash.numbers(Uint32Array.from(bytes))
+  hash.numbers(new Uint32Array(bytes))
   return hash.digest()
 }
 
-/**
- * Reads what `writeTape` wrote. Throws a RangeError that says what is wrong where it is cut off, changed, of another version, or no
- * tape. `known`: somebody has read it before; its rows are read when they are asked for.
- */
-export function readTape<About>(bytes: Uint8Array, known = false): TapeFile<About> {
+/** What is deflated in a tape's bytes, as it stands there. Throws a RangeError where they are no tape. */
+export function packedIn(bytes: Uint8Array): Uint8Array {
   const mark = bytesOf(MARK)
   if (!mark.every((byte, i) => bytes[i] === byte)) throw new RangeError('this is no tape')
-  const end = bytes.length - 16
-  if (end < mark.length || textOf(bytes.subarray(end)) !== check(bytes.subarray(0, end))) throw new RangeError('this tape is cut off, or was changed since it was written')
-  const from = new ByteReader(inflated(bytes.subarray(mark.length, end)))
+  return bytes.subarray(mark.length, Math.max(mark.length, bytes.length - CHECK))
+}
+
+/** The same, of bytes that are neither cut off nor changed. */
+function soundIn(bytes: Uint8Array): Uint8Array {
+  const packed = packedIn(bytes)
+  const end = bytes.length - CHECK
+  if (end < MARK.length || textOf(bytes.subarray(end)) !== check(bytes.subarray(0, end))) throw new RangeError('this tape is cut off, or was changed since it was written')
+  return packed
+}
+
+/** What a reader of tapes may know of one beforehand. */
+export interface TapeKnown {
+  /** Somebody has read it before: its rows are read when they are asked for. */
+  readonly rows?: boolean
+  /** What `packedIn` gave, inflated by somebody who is quicker at it, and trusts whoever sent it. */
+  readonly unpacked?: Uint8Array
+}
+
+/** Reads what `writeTape` wrote. Throws a RangeError that says what is wrong where it is cut off, changed, of another version, or no tape. */
+export function readTape<About>(bytes: Uint8Array, known: TapeKnown = {}): TapeFile<About> {
+  const from = new ByteReader(known.unpacked ?? inflated(soundIn(bytes)))
   const written = from.block()
   if (written.length > LONGEST_HEAD) throw new RangeError('the head of this tape is too long')
   const checked = readDocument<Head>(headSchema, JSON.parse(textOf(written), take))
@@ -123,7 +141,7 @@ export function readTape<About>(bytes: Uint8Array, known = false): TapeFile<Abou
   tape.rewind({ rows: head.first, events: 0, hash: [0, 0] })
   while (!from.atEnd) {
     const block = passRows(from, head.layout.width)
-    if (!known) readRows(new ByteReader(block.bytes), head.layout.width)
+    if (known.rows !== true) readRows(new ByteReader(block.bytes), head.layout.width)
     tape.take(block.bytes)
   }
   tape.append(new Float64Array(0), head.events)

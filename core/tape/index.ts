@@ -1,5 +1,5 @@
 export { ByteReader, ByteWriter, GRID, onGrid, readRows, writeRows } from './codec'
-export { TAPE_VERSION, readTape, writeTape, type TapeFile } from './file'
+export { LONGEST, TAPE_VERSION, packedIn, readTape, writeTape, type TapeFile, type TapeKnown } from './file'
 export { Tape, type Keeping, type TapeEvent, type TapeState } from './tape'
 export { layoutOf, type TapeLayout } from './layout'
 export { TapeHash } from './hash'

@@ -7,10 +7,13 @@ import type { RunOutcome } from '../workers/run.worker'
 
 /** Longest that one run may take, milliseconds; its thread ends then. */
 export const RUN_BUDGET = 60_000
+/** And one that was left: an hour of a robot, the longest that there is, takes a minute or two. */
+const LEFT_BUDGET = 600_000
 /** Runs that may be under way or wait at once; more are turned away. */
 const MOST = 16
 
-let pool: Piscina | null = null
+/** Threads for those who wait, and one for runs that nobody waits for. */
+const pools = new Map<'asked' | 'left', Piscina>()
 let underWay = 0
 
 type Refusal = { readonly ran: false, readonly why: 'busy' | 'too-long' | 'gone' }
@@ -27,17 +30,18 @@ export const factsOnThread = (file: Uint8Array, gone: AbortSignal): Promise<Read
 
 /** Runs one again there that was left, as far as it had come, and makes its file. Nobody waits for it. */
 export const leftOnThread = (record: object): Promise<Read<{ readonly facts: RunFacts, readonly file: Uint8Array }> | Refusal> =>
-  onThread('left', record, new AbortController().signal)
+  onThread('left', record, new AbortController().signal, 'left')
 
 /** Runs one there with its tape, and makes its file. */
 export const fileOnThread = (title: string, inputs: RunInputs, gone: AbortSignal): Promise<Read<Uint8Array> | Refusal> => onThread('tapedFile', { title, inputs }, gone)
 
-async function onThread<T>(name: string, what: unknown, gone: AbortSignal): Promise<T | Refusal> {
+async function onThread<T>(name: string, what: unknown, gone: AbortSignal, whose: 'asked' | 'left' = 'asked'): Promise<T | Refusal> {
   if (underWay >= MOST) return { ran: false, why: 'busy' }
-  pool ??= new Piscina({
-    filename: new URL('./run.worker.mjs', import.meta.url).href, idleTimeout: 5000, maxThreads: Math.max(1, availableParallelism() - 1),
+  const pool = pools.get(whose) ?? new Piscina({
+    filename: new URL('./run.worker.mjs', import.meta.url).href, idleTimeout: 5000, maxThreads: whose === 'left' ? 1 : Math.max(1, availableParallelism() - 1),
   })
-  const late = AbortSignal.timeout(RUN_BUDGET)
+  pools.set(whose, pool)
+  const late = AbortSignal.timeout(whose === 'left' ? LEFT_BUDGET : RUN_BUDGET)
   underWay++
   try {
     return await pool.run(what, { name, signal: AbortSignal.any([late, gone]) }) as T
@@ -58,6 +62,6 @@ export const REFUSALS = {
 } as const
 
 export async function closePool(): Promise<void> {
-  await pool?.destroy()
-  pool = null
+  for (const pool of pools.values()) await pool.destroy()
+  pools.clear()
 }

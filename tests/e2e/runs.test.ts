@@ -269,8 +269,9 @@ describe('kept runs', () => {
     await page.close()
   })
 
-  test('one whose page is closed in the middle is kept by the server, as far as it came, once', async () => {
-    const { page, id } = await bench('otherwise -> turn right 40 deg/s\n')
+  /** Sets a run going, claps, closes the page in the middle of it; what the server has then. */
+  async function closedInTheMiddle(program: string): Promise<Awaited<ReturnType<typeof keptOf>>> {
+    const { page, id } = await bench(program)
     for (let i = 0; i < 4; i++) await page.keyboard.press('[')
     await page.keyboard.press('Enter')
     await until(page, `parseFloat(document.querySelector('.clock').textContent) > 0.1`)
@@ -279,9 +280,20 @@ describe('kept runs', () => {
     await page.goto('about:blank')
     let all = await keptOf(id)
     for (let i = 0; i < 100 && all.length === 0; i++) { await new Promise(r => setTimeout(r, 100)); all = await keptOf(id) }
+    await page.close()
+    return all
+  }
+
+  test('one whose page is closed in the middle is kept by the server, as far as it came, once', async () => {
+    const all = await closedInTheMiddle('otherwise -> turn right 40 deg/s\n')
     expect(all).toMatchObject([{ revision: 2, outline: { ended: 'left', pokes: 1 } }])
     expect(all[0]!.ticks).toBeGreaterThan(75)
-    await page.close()
+  })
+
+  test('also one that is larger than a page may say while it goes', async () => {
+    const all = await closedInTheMiddle(`${'# What a good user writes to herself about every thing that she has seen.\n'.repeat(1000)}otherwise -> turn right 40 deg/s\n`)
+    expect(all).toMatchObject([{ revision: 2, outline: { ended: 'left', pokes: 1 } }])
+    expect(all[0]!.ticks).toBeGreaterThan(75)
   })
 
   test('at an instant: which line moves the wheels and set a memory, what was true, when a condition was true last, where it got nowhere', async () => {

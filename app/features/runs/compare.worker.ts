@@ -29,7 +29,7 @@ self.onmessage = ({ data: m }: MessageEvent<ToCompare>) => {
     if (m.type === 'measure') return post({ type: 'measured', ask: m.ask, measured: measured(m.runs) })
     for (const { id, file } of m.files) {
       // The server has read them before.
-      const kept = readKept(file, true)
+      const kept = readKept(file, { rows: true })
       if (!kept.ok) return post({ type: 'failed', ask: m.ask, message: kept.problems.map(p => `${p.path}: ${p.message}`).join('; ') })
       read.set(id, kept.value)
     }
