@@ -21,7 +21,7 @@ export class Hindsight {
       simulation.advance()
     }
     this.handsBeforeNext(simulation)
-    return lookInto(simulation)
+    return lookInto(simulation, of.tape)
   }
 
   private handsBeforeNext(simulation: Simulation): void { for (const poke of this.past.handsBefore(simulation.tape.rows)) simulation.poke(poke) }

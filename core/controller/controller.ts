@@ -68,6 +68,9 @@ export class Controller {
   /** Readings as the program sees them, less what it reset; null without a program. */
   get readings(): Float64Array | null { return this.vm?.readings ?? null }
 
+  /** The tick in which the program last reset each reading, -1 where it never did; null without a program. */
+  get resetAt(): Float64Array | null { return this.vm?.resetAt ?? null }
+
   /** All that the program remembers, by the numbers of its cells. */
   get cells(): Float64Array { return this.vm?.cells ?? this.nothing }
 

@@ -250,6 +250,8 @@ export interface DeviceKind<P extends object = object> {
    * an eye is so without a word); else by this, for what sums up what it measures. Left out where it cannot be told.
    */
   readonly truth?: 'look' | Truth
+  /** Readings that sum up how the robot itself turns or goes, each by its name: their truth is told from its way. */
+  readonly sums?: Readonly<Record<string, 'turned' | 'forward'>>
   create(setting: DeviceSetting<P>): DeviceModel
   /** How it may be connected to a board, the usual way first; empty for what no board of ours can have, left out for what has no wire. */
   readonly connections?: readonly Connection[]

@@ -51,6 +51,7 @@ export const wheelPair = defineDevice({
     path: 'cruise speed', value: `${p['cruise speed']} m/s`, message: `allowed is up to the top speed, ${p['top speed']} m/s`,
   },
   // Encoders count turns of the wheels: over the ground it may be less, or nothing.
+  sums: { travel: 'forward' },
   truth: ({ chassis: { velocity, matrix } }, _began, into) => { into[0] = velocity.x * matrix[0]! + velocity.y * matrix[3]! },
   create: setting => new WheelDrive(setting.parameters, setting.build, setting.realism, setting.noise),
 })

@@ -37,7 +37,7 @@ export const gyro = defineDevice({
     quantityReading('tilt', 'angle', 'how far it leans from upright', { range: [0, Math.PI] }),
   ],
   timing: p => ({ period: p.period, latency: 0 }),
-  // How far it has turned since a reset is a sum that only one knows who looked all along.
+  sums: { turned: 'turned' },
   truth: ({ body, chassis }, began, into) => {
     // On a joint it faces another way than the robot did.
     if (body === chassis) into[1] = wrapAngle(began - yawOf(body.pose.rotation))

@@ -1,5 +1,7 @@
 import { namedCells } from '../program'
+import type { Tape } from '../tape'
 import type { Simulation } from './simulation'
+import { trueSum } from './sums'
 
 /** What a device said, and what was true. SI. */
 export interface KnownReading {
@@ -26,10 +28,13 @@ export interface Insight {
   readonly set: readonly Doing[]
 }
 
-/** Runs the next tick of a simulation and tells what was behind it. null when the run is over before that. */
-export function lookInto(simulation: Simulation): Insight | null {
+/**
+ * Runs the next tick of a simulation and tells what was behind it. null when the run is over before that. `tape`: of the same run, where
+ * the simulation's own keeps no rows; what is true of sums is told as far as it goes back.
+ */
+export function lookInto(simulation: Simulation, tape: Tape = simulation.tape): Insight | null {
   if (simulation.end !== null) return null
-  const { facts, input: { program } } = simulation
+  const { facts, input: { program, robot } } = simulation
   const tick = simulation.tape.rows
   const truths = simulation.truths()
   const sets = simulation.advanceWatched()
@@ -41,6 +46,12 @@ export function lookInto(simulation: Simulation): Insight | null {
     tick,
     known: facts.devices.flatMap(d => d.readings.flatMap((reading, i): KnownReading[] => {
       const at = d.first + i
+      // What sits on a joint turns with it, too.
+      const sum = d.on === null ? robot.fitted.find(f => f.name === d.name)?.kind.sums?.[reading.name] : undefined
+      if (sum !== undefined) {
+        const truth = trueSum(tape, sum, Math.max(0, simulation.resetAt(at)), tick)
+        return truth === null ? [] : [{ device: d.name, reading: at, said: tape.value(tick, tape.layout.readings + at), truth, age: Math.max(0, tick - simulation.lookedAt[d.first]!) * facts.tick }]
+      }
       if (reading.hidden || Number.isNaN(truths[at])) return []
       return [{ device: d.name, reading: at, said: said[at]!, truth: truths[at]!, age: Math.max(0, tick - simulation.lookedAt[d.first]!) * facts.tick }]
     })),

@@ -214,6 +214,9 @@ export class Simulation {
   /** Readings as they came in last, before any reset, SI. */
   get readings(): Float64Array { return this.rig.senses.raw }
 
+  /** The tick in which the program last reset a reading; -1 where it never did. */
+  resetAt(reading: number): number { return this.controller.resetAt?.[reading] ?? -1 }
+
   /** The lanes as they stand, in the order of the program; none without one. */
   lanes(): readonly LaneView[] { return this.input.program === null ? [] : this.input.program.lanes.map((_, i) => this.controller.lane(i)) }
 

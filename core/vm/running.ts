@@ -33,6 +33,8 @@ export abstract class RunningProgram implements Machine {
 
   /** What `reset` took off each reading, and the readings that it may have taken something off. */
   protected readonly offsets: Float64Array
+  /** The tick in which each reading was reset last; -1 where it never was. */
+  readonly resetAt: Float64Array
   protected taken: readonly number[]
   protected readonly stalledTicks: Float64Array
   /** Actuators that can stall, each followed by the reading that says so. */
@@ -60,6 +62,7 @@ export abstract class RunningProgram implements Machine {
     this.raw = new Float64Array(facts.readingCount)
     this.readings = new Float64Array(facts.readingCount)
     this.offsets = new Float64Array(facts.readingCount)
+    this.resetAt = new Float64Array(facts.readingCount).fill(-1)
     this.looks = new Float64Array(facts.readingCount)
     this.began = new Float64Array(facts.readingCount)
     this.commands = new Float64Array(channelCount(facts))
@@ -109,7 +112,7 @@ export abstract class RunningProgram implements Machine {
 
   snapshot(): VmSnapshot {
     return {
-      tick: this.tick, cells: [...this.cells], commands: [...this.commands], texts: [...this.texts], offsets: [...this.offsets], stalled: [...this.stalledTicks],
+      tick: this.tick, cells: [...this.cells], commands: [...this.commands], texts: [...this.texts], offsets: [...this.offsets], resetAt: [...this.resetAt], stalled: [...this.stalledTicks],
       heard: [...this.heardNow], sent: [...this.sentNow],
       lanes: this.lanes.map(l => ({ ...l, motions: [...l.motions] })),
       streams: this.streams.map(s => s.snapshot()),
@@ -123,6 +126,7 @@ export abstract class RunningProgram implements Machine {
     this.texts.splice(0, this.texts.length, ...state.texts)
     this.claimedAt.fill(-1)
     this.offsets.set(state.offsets)
+    this.resetAt.set(state.resetAt)
     // What was taken off by a program that was another then stays taken off.
     this.taken = [...new Set([...this.loaded.resets, ...state.offsets.flatMap((x, i) => x === 0 ? [] : [i])])]
     this.stalledTicks.set(state.stalled)
@@ -208,6 +212,7 @@ export abstract class RunningProgram implements Machine {
 
   reset(reading: number): void {
     this.offsets[reading] = this.raw[reading]!
+    this.resetAt[reading] = this.tick
     this.readings[reading] = 0
   }
 

@@ -57,6 +57,8 @@ export interface VmSnapshot {
   readonly commands: readonly number[]
   readonly texts: readonly string[]
   readonly offsets: readonly number[]
+  /** The tick in which each reading was reset last; -1 where it never was. */
+  readonly resetAt: readonly number[]
   readonly stalled: readonly number[]
   readonly heard: readonly number[]
   readonly sent: readonly number[]

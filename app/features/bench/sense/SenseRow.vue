@@ -72,7 +72,7 @@ function show(): void {
 /** What was true at the instant asked about, and how old the look was that the reading tells of. */
 const behind = computed(() => {
   const known = bench.behind?.tick === bench.shownTick ? bench.behind.known.filter(k => k.device === props.device.name) : []
-  // Of a sum nobody can tell; then of another reading, by its name.
+  // Where that cannot be told, of another reading, by its name.
   const found = known.find(k => k.reading === main.value.index) ?? known[0]
   if (found === undefined) return ''
   const spec = props.device.readings[found.reading - props.device.first]!
