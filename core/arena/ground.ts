@@ -1,6 +1,8 @@
-import { REFLECTS, type ColorName, type Rgb } from '../colors'
+import { REFLECTS, type Rgb } from '../colors'
 import { atan2, cos, sin } from '../maths'
 import type { Arena } from './arena'
+import type { PaintFigure } from './figure'
+import { figuresOf } from './figures'
 
 /** What a floor looks like from above: painted patches and lines on decks, nothing beyond them. */
 export interface Ground {
@@ -28,29 +30,24 @@ function beyondEdge(t: number): number {
   return 0.5 + (atan2(t, root) + t * root * (5 - 2 * t * t) / 3) / Math.PI
 }
 
-/** Builds the floor of an arena. Of patches and lines the later ones cover the earlier; lines lie on top of patches. */
+/** Builds the floor of an arena. Of what is painted the later covers the earlier. */
 export function groundOf(arena: Arena): Ground {
-  const decks = arena.decks.map(d => inBox(d.at, d.size, d.turn))
-  const deckCovers = arena.decks.map(d => coversBox(d.at, d.size, d.turn))
+  const figures = figuresOf(arena)
+  const made = (figure: PaintFigure) => ({ inside: insideOf(figure), covers: coversOf(figure), paint: REFLECTS[figure.color] })
+  const decks = figures.floor.map(made)
+  const paints = figures.paint.map(made).reverse()
   const floor = REFLECTS[arena.floor.color]
-  const paints: { readonly inside: Inside, readonly covers: Covers, readonly paint: Rgb }[] = []
-  const add = (inside: Inside, covers: Covers, color: ColorName): void => { paints.unshift({ inside, covers, paint: REFLECTS[color] }) }
-  for (const p of arena.patches) {
-    if (p.shape === 'disc') add(inDisc(p.at, p.size[0] / 2), coversDisc(p.at, p.size[0] / 2), p.color)
-    else add(inBox(p.at, p.size, p.turn), coversBox(p.at, p.size, p.turn), p.color)
-  }
-  for (const line of arena.lines) add(onLine(line.points, line.width), coversLine(line.points, line.width), line.color)
   return {
     paintAt(x, y) {
       let deck = false
-      for (const inside of decks) if (inside(x, y)) { deck = true; break }
+      for (const { inside } of decks) if (inside(x, y)) { deck = true; break }
       if (!deck) return null
       for (const p of paints) if (p.inside(x, y)) return p.paint
       return floor
     },
     spread(x, y, radius, strength, into) {
       let left = 0
-      for (const covers of deckCovers) left = Math.max(left, covers(x, y, radius))
+      for (const { covers } of decks) left = Math.max(left, covers(x, y, radius))
       if (left <= 0) return
       into[3]! += left * strength
       const add = (paint: Rgb, share: number): void => {
@@ -67,6 +64,22 @@ export function groundOf(arena: Arena): Ground {
       }
       add(floor, left)
     },
+  }
+}
+
+function insideOf(figure: PaintFigure): Inside {
+  switch (figure.shape) {
+    case 'box': return inBox(figure.at, figure.size, figure.turn)
+    case 'disc': return inDisc(figure.at, figure.radius)
+    case 'way': return onLine(figure.points, figure.width)
+  }
+}
+
+function coversOf(figure: PaintFigure): Covers {
+  switch (figure.shape) {
+    case 'box': return coversBox(figure.at, figure.size, figure.turn)
+    case 'disc': return coversDisc(figure.at, figure.radius)
+    case 'way': return coversLine(figure.points, figure.width)
   }
 }
 

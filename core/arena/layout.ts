@@ -1,4 +1,4 @@
-import { sin, cos } from '../maths'
+import { turned } from '../geometry'
 import { RandomStream } from '../random'
 import { drawLanes, type DrawnLanes } from './lanes'
 import { freeName, type Arena, type ArenaPiece, type Area, type Belt, type PieceNature, type PieceShape, type Scattered } from './arena'
@@ -200,11 +200,4 @@ function distance(ax: number, ay: number, bx: number, by: number): number {
 /** Radius of the circle on the plan that holds the shape. */
 export function outerRadius(body: PieceShape): number {
   return body.shape === 'box' ? Math.sqrt(body.length * body.length + body.width * body.width) / 2 : body.diameter / 2
-}
-
-/** A point of a turned frame on the plan (turn right positive). */
-export function turned(x: number, y: number, turn: number): { x: number, y: number } {
-  const c = cos(-turn)
-  const s = sin(-turn)
-  return { x: c * x - s * y, y: s * x + c * y }
 }

@@ -61,3 +61,10 @@ export function rotationMatrix(q: Quaternion, into: Float64Array): void {
   into[7] = 2 * (y * z + x * w)
   into[8] = 1 - 2 * (x * x + y * y)
 }
+
+/** A point of a turned frame on the plan (turn right positive). */
+export function turned(x: number, y: number, turn: number): { x: number, y: number } {
+  const c = cos(-turn)
+  const s = sin(-turn)
+  return { x: c * x - s * y, y: s * x + c * y }
+}

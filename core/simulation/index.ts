@@ -1,7 +1,7 @@
 export { lookInto, type Doing, type Insight, type KnownReading } from './insight'
 export { POKE_FIELDS, ROBOT, readPokes, type Poke, type TimedPoke } from './pokes'
 export { PALM } from './hands'
-export { solidShape, worldParts } from './build'
+export { worldParts } from './build'
 export { movingShapes } from './limbs'
 export { ENGINE_VERSION, RECORD_HEAD, originOf, readRecord, recordOf, replay, type Replayed, type RunRecord } from './record'
 export { Simulation, type RunEnd, type SimulationInput, type SimulationSnapshot } from './simulation'

@@ -1,4 +1,5 @@
-import { ITEMS, turned, type Arena } from '../arena'
+import { ITEMS, type Arena } from '../arena'
+import { turned } from '../geometry'
 
 /** So far east and north (metres), turned so much to the right (radians). */
 export interface Shift { readonly east: number, readonly north: number, readonly turn: number }

@@ -1,6 +1,5 @@
-import type { Arena } from '../arena'
+import { GROUND, PART_OF, WALL, type Arena } from '../arena'
 import type { GoalState, GoalWorld, Task } from '../task'
-import { GROUND, PART_OF, WALL } from './build'
 import type { PhysicalRig } from './physical-rig'
 
 /** How strong a knock of the robot's body is: what the lightest counts, and by how much a metre a second adds. */

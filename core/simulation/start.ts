@@ -1,7 +1,7 @@
+import { PART_OF } from '../arena'
 import { gapBetween } from '../task'
 import type { ProblemIn } from './project'
 import type { Simulation } from './simulation'
-import { PART_OF } from './build'
 
 /** Surfaces nearer than this count as inside one another, metres: what stands against a wall may start there. */
 const INSIDE = 1e-4

@@ -1,4 +1,4 @@
-import type { Arena } from '../arena'
+import { figuresOf, type Arena } from '../arena'
 import { REFLECTS, type Rgb } from '../colors'
 import type { Solid } from '../geometry'
 import { cos, sin } from '../maths'
@@ -326,7 +326,7 @@ export class Rasteriser {
   }
 }
 
-/** Decks, patches and lines as flat figures, in the order in which they cover one another. */
+/** Decks and paint as flat figures, in the order in which they cover one another. */
 function floorFigures(arena: Arena): FloorFigure[] {
   const figures: FloorFigure[] = []
   const box = (at: readonly [number, number], size: readonly [number, number], turn: number, paint: Rgb): void => {
@@ -339,25 +339,26 @@ function floorFigures(arena: Arena): FloorFigure[] {
     })
     figures.push({ corners: Float64Array.from(corners), paint })
   }
-  for (const d of arena.decks) box(d.at, d.size, d.turn, REFLECTS[arena.floor.color])
-  for (const p of arena.patches) {
-    if (p.shape === 'box') box(p.at, p.size, p.turn, REFLECTS[p.color])
-    else {
-      const corners = new Float64Array(2 * ROUND)
-      for (let i = 0; i < 2 * ROUND; i++) corners[i] = p.at[i % 2]! + p.size[0] / 2 * CIRCLE[i]!
-      figures.push({ corners, paint: REFLECTS[p.color] })
-    }
-  }
-  for (const line of arena.lines) {
-    for (let i = 1; i < line.points.length; i++) {
-      const [ax, ay] = line.points[i - 1]!
-      const [bx, by] = line.points[i]!
+  const way = (points: readonly (readonly [number, number])[], width: number, paint: Rgb): void => {
+    for (let i = 1; i < points.length; i++) {
+      const [ax, ay] = points[i - 1]!
+      const [bx, by] = points[i]!
       const long = Math.sqrt((bx - ax) * (bx - ax) + (by - ay) * (by - ay))
       if (long === 0) continue
-      const nx = -(by - ay) / long * line.width / 2
-      const ny = (bx - ax) / long * line.width / 2
-      figures.push({ corners: Float64Array.of(ax + nx, ay + ny, ax - nx, ay - ny, bx - nx, by - ny, bx + nx, by + ny), paint: REFLECTS[line.color] })
+      const nx = -(by - ay) / long * width / 2
+      const ny = (bx - ax) / long * width / 2
+      figures.push({ corners: Float64Array.of(ax + nx, ay + ny, ax - nx, ay - ny, bx - nx, by - ny, bx + nx, by + ny), paint })
     }
+  }
+  const { floor, paint } = figuresOf(arena)
+  for (const figure of [...floor, ...paint]) {
+    const reflects = REFLECTS[figure.color]
+    if (figure.shape === 'box') box(figure.at, figure.size, figure.turn, reflects)
+    else if (figure.shape === 'disc') {
+      const corners = new Float64Array(2 * ROUND)
+      for (let i = 0; i < 2 * ROUND; i++) corners[i] = figure.at[i % 2]! + figure.radius * CIRCLE[i]!
+      figures.push({ corners, paint: reflects })
+    } else way(figure.points, figure.width, reflects)
   }
   return figures
 }

@@ -2,6 +2,7 @@ import { array, object } from 'yup'
 import { extent, nameText, plainNumber, point, quantity } from '../../document'
 import { length, pieceFields, seconds, turn } from '../fields'
 import { defineItem, writtenPlace } from './item'
+import type { Belt } from '../arena'
 
 export const beltSchema = object({
   name: nameText().required(), at: point().required(), size: extent().required(), turn: turn(),
@@ -14,8 +15,10 @@ export const beltSchema = object({
   }).noUnknown().default(undefined),
 }).noUnknown()
 
+const FRICTION = 1.1
+
 /** Carries what lies on it; a feeder puts things on it in an order that the seed draws. */
-export const belts = defineItem({
+export const belts = defineItem<Belt>({
   list: 'belts', one: 'belt', most: 8, schema: beltSchema,
   summary: 'Carries what lies on it along its length. A feeder puts pieces on it, in an order that the seed draws.',
   says: {
@@ -24,4 +27,10 @@ export const belts = defineItem({
     feeder: 'What it is fed: when the first comes, every how long the next, and which pieces, how many of each.',
   },
   fresh: (x, y, name) => ({ name, at: writtenPlace(x, y), size: ['60 cm', '12 cm'] }),
+  figures: all => ({
+    fixed: all.map(({ name, at, size, turn, height, speed }) => ({
+      id: name, shape: { shape: 'box', hx: size[0] / 2, hy: size[1] / 2, hz: height / 2 }, at, middle: height / 2, yaw: -turn,
+      color: 'black', tint: 'paint-black', friction: FRICTION, echo: 'rough', runs: speed,
+    })),
+  }),
 })

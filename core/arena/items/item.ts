@@ -1,5 +1,7 @@
 import type { ObjectSchema } from 'yup'
 import { nameText } from '../../document'
+import type { Arena } from '../arena'
+import type { Figures } from '../figure'
 
 /** A place as documents write it. */
 export type WrittenPlace = readonly [string, string]
@@ -19,11 +21,16 @@ export interface ArenaItem {
   readonly says: Readonly<Record<string, string>>
   /** A new one around a place (metres), as documents write it; `name` is one that nobody has. */
   fresh(x: number, y: number, name: string): Readonly<Record<string, unknown>>
+  /** What its things are made of and look like, in the order of their list, where the seed puts them. Left out where there is nothing to see or to bump into, or where layouts make other things of them. */
+  figures?(this: void, things: readonly unknown[], arena: Arena): Partial<Figures>
 }
 
-/** An item with the schema that says what it is written like; the list of items knows them as items of any fields. Each may belong to a group. */
-export function defineItem(item: Omit<ArenaItem, 'schema'> & { readonly schema: unknown }): ArenaItem {
-  return { ...item, schema: (item.schema as ObjectSchema<object>).shape({ group: nameText() }), says: { ...item.says, group: 'Things of one group are chosen together.' } }
+/**
+ * An item with the schema that says what it is written like, and figures of things as arenas have them once they were read; the list of
+ * items knows them as items of any fields. Each may belong to a group.
+ */
+export function defineItem<Thing>(item: Omit<ArenaItem, 'schema' | 'figures'> & { readonly schema: unknown, readonly figures?: (this: void, things: readonly Thing[], arena: Arena) => Partial<Figures> }): ArenaItem {
+  return { ...item as Omit<typeof item, 'figures'> & Pick<ArenaItem, 'figures'>, schema: (item.schema as ObjectSchema<object>).shape({ group: nameText() }), says: { ...item.says, group: 'Things of one group are chosen together.' } }
 }
 
 /** A length (metres) as documents write it, to the millimetre. */

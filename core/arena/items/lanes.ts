@@ -30,5 +30,6 @@ export const lanes = defineItem({
     'way in': 'The side of the way in; the seed draws where on it.', 'way out': 'The side of the way out; the seed draws where on it.',
     'open': 'Share of the inner walls that are left out, so that there are ways round.', 'exit': 'Name of the marked area behind the way out, for goals.',
   },
-  fresh: (x, y, name) => ({ name, at: writtenPlace(x, y), columns: 3, rows: 2 }),
+  // Each has a way out of its own.
+  fresh: (x, y, name) => ({ name, at: writtenPlace(x, y), columns: 3, rows: 2, exit: `${name}_exit` }),
 })

@@ -1,4 +1,5 @@
-import { turned, type Arena } from '../../arena'
+import type { Arena } from '../../arena'
+import { turned } from '../../geometry'
 import { cos, sin } from '../../maths'
 import type { GoalWorld } from './goal'
 

@@ -1,108 +1,86 @@
-import type { Arena } from '~~/core/arena'
+import type { Figures, PaintFigure, SolidFigure } from '~~/core/arena'
 
-/** What of an arena never moves, drawn flat on a canvas that is in metres: decks, paint, marked areas, crates, belts, walls. `thin`: metres of one pixel of the page. */
-export function drawGround(ctx: CanvasRenderingContext2D, arena: Arena, color: (name: string) => string, thin: number): void {
-  for (const deck of arena.decks) {
-    ctx.save()
-    ctx.translate(deck.at[0], deck.at[1])
-    ctx.rotate(-deck.turn)
-    const [w, h] = deck.size
-    ctx.fillStyle = color('deck')
-    ctx.fillRect(-w / 2, -h / 2, w, h)
-    ctx.strokeStyle = color('plank')
+type Color = (name: string) => string
+
+/** What of an arena never moves, drawn flat on a canvas that is in metres: ground, paint, marks, and what stands fast. `thin`: metres of one pixel of the page. */
+export function drawGround(ctx: CanvasRenderingContext2D, { ground, paint, marks, fixed }: Figures, color: Color, thin: number): void {
+  for (const deck of ground) drawSolid(ctx, deck, color, thin)
+  for (const figure of paint) drawPaint(ctx, figure, color)
+  for (const { at: [x, y], size: [w, h] } of marks) {
+    ctx.strokeStyle = color('ink')
+    ctx.globalAlpha = 0.45
     ctx.lineWidth = thin
-    ctx.beginPath()
-    // A seam every 20 cm, so that distance can be judged.
-    for (let y = 0.2; y < h - 0.01; y += 0.2) { ctx.moveTo(-w / 2, y - h / 2); ctx.lineTo(w / 2, y - h / 2) }
-    ctx.stroke()
-    ctx.restore()
+    ctx.setLineDash([6 * thin, 5 * thin])
+    ctx.strokeRect(x - w / 2 + thin, y - h / 2 + thin, w - 2 * thin, h - 2 * thin)
+    ctx.setLineDash([])
+    ctx.globalAlpha = 1
   }
-  for (const patch of arena.patches) {
-    ctx.save()
-    ctx.translate(patch.at[0], patch.at[1])
-    ctx.rotate(-patch.turn)
-    ctx.fillStyle = color(`paint-${patch.color}`)
-    if (patch.shape === 'disc') {
-      ctx.beginPath()
-      ctx.arc(0, 0, patch.size[0] / 2, 0, 2 * Math.PI)
-      ctx.fill()
-    } else ctx.fillRect(-patch.size[0] / 2, -patch.size[1] / 2, patch.size[0], patch.size[1])
-    ctx.restore()
-  }
-  ctx.lineCap = 'round'
-  ctx.lineJoin = 'round'
-  for (const line of arena.lines) {
-    ctx.strokeStyle = color(`paint-${line.color}`)
-    ctx.lineWidth = line.width
-    ctx.beginPath()
-    line.points.forEach(([x, y], i) => { if (i === 0) ctx.moveTo(x, y); else ctx.lineTo(x, y) })
-    ctx.stroke()
-  }
-  drawMarks(ctx, arena, color, thin)
-  ctx.strokeStyle = color('wall')
-  ctx.lineCap = 'square'
-  for (const wall of arena.walls) {
-    ctx.lineWidth = wall.thickness
-    ctx.beginPath()
-    ctx.moveTo(wall.from[0], wall.from[1])
-    ctx.lineTo(wall.to[0], wall.to[1])
-    ctx.stroke()
-  }
+  for (const solid of fixed) drawSolid(ctx, solid, color, thin)
 }
 
-/** Areas, crates and belts. */
-function drawMarks(ctx: CanvasRenderingContext2D, arena: Arena, color: (name: string) => string, thin: number): void {
-  const box = (at: readonly [number, number], size: readonly [number, number], turn: number, draw: (w: number, h: number) => void): void => {
-    ctx.save()
-    ctx.translate(at[0], at[1])
-    ctx.rotate(-turn)
-    draw(size[0], size[1])
-    ctx.restore()
+function drawPaint(ctx: CanvasRenderingContext2D, figure: PaintFigure, color: Color): void {
+  ctx.fillStyle = ctx.strokeStyle = color(`paint-${figure.color}`)
+  ctx.save()
+  ctx.beginPath()
+  switch (figure.shape) {
+    case 'box':
+      ctx.translate(figure.at[0], figure.at[1])
+      ctx.rotate(-figure.turn)
+      ctx.rect(-figure.size[0] / 2, -figure.size[1] / 2, figure.size[0], figure.size[1])
+      ctx.fill()
+      break
+    case 'disc':
+      ctx.arc(figure.at[0], figure.at[1], figure.radius, 0, 2 * Math.PI)
+      ctx.fill()
+      break
+    case 'way':
+      ctx.lineCap = 'round'
+      ctx.lineJoin = 'round'
+      ctx.lineWidth = figure.width
+      figure.points.forEach(([x, y], i) => { if (i === 0) ctx.moveTo(x, y); else ctx.lineTo(x, y) })
+      ctx.stroke()
   }
-  for (const area of arena.areas) {
-    box(area.at, area.size, 0, (w, h) => {
-      ctx.strokeStyle = color('ink')
-      ctx.globalAlpha = 0.45
-      ctx.lineWidth = thin
-      ctx.setLineDash([6 * thin, 5 * thin])
-      ctx.strokeRect(-w / 2 + thin, -h / 2 + thin, w - 2 * thin, h - 2 * thin)
-      ctx.setLineDash([])
-      ctx.globalAlpha = 1
-    })
+  ctx.restore()
+}
+
+/** A solid from above where it stands, with what people know it by. */
+function drawSolid(ctx: CanvasRenderingContext2D, { shape, at, yaw, tint, hollow = false, seams, runs }: SolidFigure, color: Color, thin: number): void {
+  ctx.save()
+  ctx.translate(at[0], at[1])
+  ctx.rotate(yaw)
+  const [x, y] = shape.shape === 'box' ? [shape.hx, shape.hy] : [shape.radius, shape.radius]
+  ctx.beginPath()
+  if (shape.shape === 'box') ctx.rect(-x, -y, 2 * x, 2 * y)
+  else ctx.arc(0, 0, x, 0, 2 * Math.PI)
+  ctx.fillStyle = color(tint)
+  ctx.globalAlpha = hollow ? 0.35 : 1
+  ctx.fill()
+  ctx.lineWidth = thin
+  if (hollow) {
+    ctx.globalAlpha = 0.5
+    ctx.strokeStyle = color('ink')
+    ctx.stroke()
   }
-  for (const crate of arena.crates) {
-    box(crate.at, crate.size, crate.turn, (w, h) => {
-      ctx.fillStyle = color(`paint-${crate.color}`)
-      ctx.globalAlpha = 0.35
-      ctx.fillRect(-w / 2, -h / 2, w, h)
-      ctx.globalAlpha = 1
-      ctx.strokeStyle = color(`paint-${crate.color}`)
-      ctx.lineWidth = crate.wall
-      ctx.strokeRect(-w / 2 + crate.wall / 2, -h / 2 + crate.wall / 2, w - crate.wall, h - crate.wall)
-      ctx.strokeStyle = color('ink')
-      ctx.globalAlpha = 0.5
-      ctx.lineWidth = thin
-      ctx.strokeRect(-w / 2, -h / 2, w, h)
-      ctx.globalAlpha = 1
-    })
+  ctx.globalAlpha = 1
+  if (seams !== undefined) {
+    ctx.strokeStyle = color('plank')
+    ctx.beginPath()
+    for (let at = seams - y; at < y - 0.01; at += seams) { ctx.moveTo(-x, at); ctx.lineTo(x, at) }
+    ctx.stroke()
   }
-  for (const belt of arena.belts) {
-    box(belt.at, belt.size, belt.turn, (w, h) => {
-      ctx.fillStyle = color('paint-black')
-      ctx.fillRect(-w / 2, -h / 2, w, h)
-      // Which way it runs.
-      ctx.strokeStyle = color('paint-grey')
-      ctx.lineWidth = 1.5 * thin
-      const way = Math.sign(belt.speed || 1)
-      for (let x = -w / 2 + 0.04; x < w / 2 - 0.02; x += 0.08) {
-        ctx.beginPath()
-        ctx.moveTo(x - way * 0.012, h * 0.25)
-        ctx.lineTo(x + way * 0.012, 0)
-        ctx.lineTo(x - way * 0.012, -h * 0.25)
-        ctx.stroke()
-      }
-    })
+  if (runs !== undefined) {
+    ctx.strokeStyle = color('paint-grey')
+    ctx.lineWidth = 1.5 * thin
+    const way = Math.sign(runs || 1)
+    for (let at = 0.04 - x; at < x - 0.02; at += 0.08) {
+      ctx.beginPath()
+      ctx.moveTo(at - way * 0.012, y / 2)
+      ctx.lineTo(at + way * 0.012, 0)
+      ctx.lineTo(at - way * 0.012, -y / 2)
+      ctx.stroke()
+    }
   }
+  ctx.restore()
 }
 
 /** Water around the decks, over the whole picture. */

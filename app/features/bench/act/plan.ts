@@ -1,6 +1,6 @@
-import { isOn, type Arena, type PlacedPiece } from '~~/core/arena'
+import { figuresOf, isOn, solidShape, type Arena, type Figures, type PlacedPiece } from '~~/core/arena'
 import type { SolidShape } from '~~/core/geometry'
-import { PALM, ROBOT, solidShape } from '~~/core/simulation'
+import { PALM, ROBOT } from '~~/core/simulation'
 import type { RobotFacts } from '~~/core/robot'
 import type { TapeLayout } from '~~/core/tape'
 import { deviceColor } from '~/shown/readings'
@@ -32,6 +32,7 @@ export class Plan implements Picture {
   private readonly still = document.createElement('canvas')
   private stillValid = false
   private arena: Arena | null = null
+  private figures: Figures | null = null
   private layout: TapeLayout | null = null
   private facts: RobotFacts | null = null
   private looks: RobotLooks | null = null
@@ -62,6 +63,7 @@ export class Plan implements Picture {
 
   build({ arena, placed, layout, facts, parts }: Opened, looks: RobotLooks): void {
     this.arena = arena
+    this.figures = figuresOf(arena)
     this.parts = parts
     this.layout = layout
     this.facts = facts
@@ -145,24 +147,24 @@ export class Plan implements Picture {
   }
 
   private drawStill(): void {
-    const { arena } = this
+    const { arena, figures } = this
     const ctx = this.still.getContext('2d', { willReadFrequently: true })
-    if (arena === null || ctx === null) return
+    if (arena === null || figures === null || ctx === null) return
     const { color } = this
     ctx.setTransform(this.ratio, 0, 0, this.ratio, 0, 0)
     ctx.fillStyle = color(arena.surround === 'water' ? 'water' : 'ground')
     ctx.fillRect(0, 0, this.width, this.height)
     if (arena.surround === 'water') drawWaves(ctx, color('wave'), this.width, this.height)
     this.inMetres(ctx)
-    drawGround(ctx, arena, color, 1 / this.scale)
+    drawGround(ctx, figures, color, 1 / this.scale)
     for (const piece of this.fixed) this.piece(ctx, piece, piece.at[0], piece.at[1], -piece.turn)
     this.stillValid = true
   }
 
   /** Lamps as rings, filled while they are on. */
   private lamps(time: number, light: number): void {
-    const { ctx, color, arena } = this
-    for (const lamp of arena?.lamps ?? []) {
+    const { ctx, color, figures } = this
+    for (const lamp of figures?.lights ?? []) {
       ctx.beginPath()
       ctx.arc(lamp.at[0], lamp.at[1], 0.03, 0, 2 * Math.PI)
       ctx.fillStyle = color('paint-yellow')
@@ -256,11 +258,12 @@ export class Plan implements Picture {
     ctx.globalAlpha = 1
     this.lamps(tick * layout.dt, hands.light)
     layout.visitorNames.forEach((name, i) => {
-      const visitor = this.arena?.visitors.find(v => v.name === name)
+      const visitor = this.figures?.walking.find(v => v.id === name)
       if (visitor === undefined) return
-      ctx.fillStyle = this.color(`paint-${visitor.color}`)
+      ctx.fillStyle = this.color(visitor.tint)
       ctx.beginPath()
-      ctx.arc(row[layout.visitors + 3 * i]!, row[layout.visitors + 3 * i + 1]!, visitor.diameter / 2, 0, 2 * Math.PI)
+      const { shape } = visitor
+      ctx.arc(row[layout.visitors + 3 * i]!, row[layout.visitors + 3 * i + 1]!, shape.shape === 'box' ? Math.min(shape.hx, shape.hy) : shape.radius, 0, 2 * Math.PI)
       ctx.fill()
       ctx.strokeStyle = this.color('ink')
       ctx.lineWidth = 1.5 / this.scale

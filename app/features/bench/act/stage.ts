@@ -1,6 +1,6 @@
 import * as THREE from 'three'
-import { turned, type Arena, type PlacedPiece } from '~~/core/arena'
-import { yawOf } from '~~/core/geometry'
+import { figuresOf, pieceFigure, type Arena, type Figures, type PaintFigure, type PlacedPiece, type SolidFigure } from '~~/core/arena'
+import { yawOf, type SolidShape } from '~~/core/geometry'
 import type { Opened } from '~/run/protocol'
 import type { RobotFacts } from '~~/core/robot'
 import type { TapeLayout } from '~~/core/tape'
@@ -25,6 +25,14 @@ const COARSEST = 0.4
 const SETTLE = 300
 /** From where one looks at first, radians. */
 const FIRST_EYE = { around: -0.75, up: 0.72 }
+
+/** How much of the ground is shown below its top, metres. */
+const DEPTH = 0.12
+
+/** A solid about its own middle; cylinders stand. */
+const geometryOf = (shape: SolidShape): THREE.BufferGeometry => shape.shape === 'box'
+  ? new THREE.BoxGeometry(2 * shape.hx, 2 * shape.hy, 2 * shape.hz)
+  : shape.shape === 'ball' ? new THREE.SphereGeometry(shape.radius, 28, 18) : new THREE.CylinderGeometry(shape.radius, shape.radius, 2 * shape.hz, 28).rotateX(Math.PI / 2)
 
 /** The arena in three dimensions. The picture's fineness adapts to how long frames really take. */
 export class Stage implements Picture {
@@ -86,20 +94,15 @@ export class Stage implements Picture {
     this.facts = facts
     this.looks = looks
     this.scene.background = new THREE.Color(this.color(arena.surround === 'water' ? 'water' : 'ground'))
-    this.buildGround(arena)
+    this.buildFigures(figuresOf(arena))
     for (const piece of placed.pieces) {
       const mesh = this.pieceMesh(piece)
-      mesh.position.set(piece.at[0], piece.at[1], piece.up + piece.body.height / 2)
-      mesh.rotation.z = -piece.turn
-      this.scene.add(mesh)
       if (!piece.fixed) this.pieces.push(mesh)
     }
-    this.buildFurniture(arena)
     this.buildRobot(looks, facts)
     for (const part of parts) {
       const { shape } = part
-      const geometry = shape.shape === 'box' ? new THREE.BoxGeometry(shape.hx * 2, shape.hy * 2, shape.hz * 2) : new THREE.CylinderGeometry(shape.radius, shape.radius, shape.hz * 2, 24).rotateX(Math.PI / 2)
-      const mesh = this.mesh(geometry, this.lambert(part.device === null ? 'hull' : deviceColor(facts, part.device)))
+      const mesh = this.mesh(geometryOf(shape), this.lambert(part.device === null ? 'hull' : deviceColor(facts, part.device)))
       this.parts.push(mesh)
       this.scene.add(mesh)
     }
@@ -133,82 +136,70 @@ export class Stage implements Picture {
     return new THREE.MeshLambertMaterial({ color: this.color(color) })
   }
 
-  private buildGround(arena: Arena): void {
-    for (const deck of arena.decks) {
-      const slab = this.mesh(new THREE.BoxGeometry(deck.size[0], deck.size[1], 0.12), this.lambert('deck'))
-      slab.position.set(deck.at[0], deck.at[1], -0.06)
-      slab.rotation.z = -deck.turn
-      this.scene.add(slab)
-      // Seams between planks, so that distance can be judged: one every 20 cm.
-      const places: number[] = []
-      for (let y = 0.2; y < deck.size[1]; y += 0.2) places.push(-deck.size[0] / 2, y - deck.size[1] / 2, 0.062, deck.size[0] / 2, y - deck.size[1] / 2, 0.062)
-      const seams = new THREE.BufferGeometry()
-      seams.setAttribute('position', new THREE.Float32BufferAttribute(places, 3))
-      const material = new THREE.LineBasicMaterial({ color: this.color('plank') })
-      this.disposables.push(seams, material)
-      slab.add(new THREE.LineSegments(seams, material))
+  private buildFigures({ ground, paint, fixed, walking, lights }: Figures): void {
+    for (const deck of ground) {
+      // As deep as it is, it would fill the picture.
+      const hz = Math.min(deck.shape.hz, DEPTH / 2)
+      const slab = this.stand({ ...deck, shape: { ...deck.shape, hz }, middle: deck.middle + deck.shape.hz - hz })
+      if (deck.seams !== undefined && deck.shape.shape === 'box') slab.add(this.seams(deck.shape.hx, deck.shape.hy, hz, deck.seams))
     }
-    arena.patches.forEach((patch, i) => {
-      const shape = patch.shape === 'disc' ? new THREE.CircleGeometry(patch.size[0] / 2, 40) : new THREE.PlaneGeometry(patch.size[0], patch.size[1])
-      const mesh = this.mesh(shape, new THREE.MeshLambertMaterial({ color: this.color(`paint-${patch.color}`) }))
-      mesh.position.set(patch.at[0], patch.at[1], 0.003 + i * 0.0006)
-      mesh.rotation.z = -patch.turn
-      this.scene.add(mesh)
-    })
-    for (const wall of arena.walls) {
-      const dx = wall.to[0] - wall.from[0]
-      const dy = wall.to[1] - wall.from[1]
-      const mesh = this.mesh(new THREE.BoxGeometry(Math.hypot(dx, dy), wall.thickness, wall.height), this.lambert('wall'))
-      mesh.position.set((wall.from[0] + wall.to[0]) / 2, (wall.from[1] + wall.to[1]) / 2, wall.height / 2)
-      mesh.rotation.z = Math.atan2(dy, dx)
-      this.scene.add(mesh)
+    // What is painted later lies a hair above.
+    paint.forEach((figure, i) => { this.buildPaint(figure, 0.003 + i * 0.0004) })
+    for (const solid of fixed) this.stand(solid)
+    for (const lamp of lights) {
+      const bulb = this.mesh(new THREE.BoxGeometry(0.04, 0.04, 0.04), this.lambert('paint-yellow'))
+      bulb.position.set(lamp.at[0], lamp.at[1], lamp.up)
+      this.scene.add(bulb)
     }
+    for (const solid of walking) this.visitors.push(this.stand(solid))
   }
 
-  /** Lines, crates, belts, lamps and visitors. */
-  private buildFurniture(arena: Arena): void {
-    const box = (x: number, y: number, z: number, size: readonly [number, number, number], yaw: number, color: string): THREE.Mesh => {
-      const mesh = this.mesh(new THREE.BoxGeometry(...size), this.lambert(color))
-      mesh.position.set(x, y, z)
+  /** A solid where it stands. */
+  private stand({ shape, at, middle, yaw, tint }: SolidFigure): THREE.Mesh {
+    const mesh = this.mesh(geometryOf(shape), this.lambert(tint))
+    mesh.position.set(at[0], at[1], middle)
+    mesh.rotation.z = yaw
+    this.scene.add(mesh)
+    return mesh
+  }
+
+  /** Lines across the top of a deck, so that distance can be judged. */
+  private seams(hx: number, hy: number, hz: number, every: number): THREE.LineSegments {
+    const places: number[] = []
+    for (let y = every - hy; y < hy; y += every) places.push(-hx, y, hz + 0.002, hx, y, hz + 0.002)
+    const lines = new THREE.BufferGeometry()
+    lines.setAttribute('position', new THREE.Float32BufferAttribute(places, 3))
+    const material = new THREE.LineBasicMaterial({ color: this.color('plank') })
+    this.disposables.push(lines, material)
+    return new THREE.LineSegments(lines, material)
+  }
+
+  private buildPaint(figure: PaintFigure, up: number): void {
+    const lay = (geometry: THREE.BufferGeometry, x: number, y: number, yaw: number): void => {
+      const material = this.lambert(`paint-${figure.color}`)
+      // It lies on the seams of planks, also where depth is told coarsely.
+      Object.assign(material, { polygonOffset: true, polygonOffsetFactor: -2, polygonOffsetUnits: -8 })
+      const mesh = this.mesh(geometry, material)
+      mesh.position.set(x, y, up)
       mesh.rotation.z = yaw
       this.scene.add(mesh)
-      return mesh
     }
-    for (const line of arena.lines) {
-      for (let i = 1; i < line.points.length; i++) {
-        const [ax, ay] = line.points[i - 1]!
-        const [bx, by] = line.points[i]!
-        box((ax + bx) / 2, (ay + by) / 2, 0.004, [Math.hypot(bx - ax, by - ay) + line.width, line.width, 0.002], Math.atan2(by - ay, bx - ax), `paint-${line.color}`)
-      }
-    }
-    for (const crate of arena.crates) {
-      const [w, h] = crate.size
-      const panel = (x: number, y: number, size: readonly [number, number, number], z: number): void => {
-        const at = turned(x, y, crate.turn)
-        box(crate.at[0] + at.x, crate.at[1] + at.y, z, size, -crate.turn, `paint-${crate.color}`)
-      }
-      panel(0, 0, [w, h, crate.wall], crate.wall / 2)
-      panel((w - crate.wall) / 2, 0, [crate.wall, h, crate.height], crate.height / 2)
-      panel((crate.wall - w) / 2, 0, [crate.wall, h, crate.height], crate.height / 2)
-      panel(0, (h - crate.wall) / 2, [w, crate.wall, crate.height], crate.height / 2)
-      panel(0, (crate.wall - h) / 2, [w, crate.wall, crate.height], crate.height / 2)
-    }
-    for (const belt of arena.belts) box(belt.at[0], belt.at[1], belt.height / 2, [belt.size[0], belt.size[1], belt.height], -belt.turn, 'paint-black')
-    for (const lamp of arena.lamps) box(lamp.at[0], lamp.at[1], lamp.up, [0.04, 0.04, 0.04], 0, 'paint-yellow')
-    for (const v of arena.visitors) {
-      const mesh = this.mesh(new THREE.CylinderGeometry(v.diameter / 2, v.diameter / 2, v.height, 20).rotateX(Math.PI / 2), this.lambert(`paint-${v.color}`))
-      this.visitors.push(mesh)
-      this.scene.add(mesh)
+    switch (figure.shape) {
+      case 'box': lay(new THREE.PlaneGeometry(figure.size[0], figure.size[1]), figure.at[0], figure.at[1], -figure.turn); return
+      case 'disc': lay(new THREE.CircleGeometry(figure.radius, 40), figure.at[0], figure.at[1], 0); return
+      case 'way':
+        for (let i = 1; i < figure.points.length; i++) {
+          const [ax, ay] = figure.points[i - 1]!
+          const [bx, by] = figure.points[i]!
+          lay(new THREE.BoxGeometry(Math.hypot(bx - ax, by - ay) + figure.width, figure.width, 0.002), (ax + bx) / 2, (ay + by) / 2, Math.atan2(by - ay, bx - ax))
+        }
     }
   }
 
   private pieceMesh(piece: PlacedPiece): THREE.Object3D {
-    const { body } = piece
-    const geometry = body.shape === 'box'
-      ? new THREE.BoxGeometry(body.length, body.width, body.height)
-      : body.shape === 'ball' ? new THREE.SphereGeometry(body.diameter / 2, 28, 18) : new THREE.CylinderGeometry(body.diameter / 2, body.diameter / 2, body.height, 28).rotateX(Math.PI / 2)
-    const mesh = this.mesh(geometry, this.lambert(`paint-${piece.color}`))
-    const edges = new THREE.EdgesGeometry(geometry, 30)
+    const figure = pieceFigure(piece)
+    const mesh = this.stand(figure)
+    const edges = new THREE.EdgesGeometry(mesh.geometry, 30)
     const line = new THREE.LineBasicMaterial({ color: this.color('ink'), transparent: true, opacity: 0.55 })
     this.disposables.push(edges, line)
     mesh.add(new THREE.LineSegments(edges, line))
