@@ -19,6 +19,8 @@ const SHORT = 50
 /** The two events of a page that is being closed come within this, milliseconds. */
 const TOLD_ONCE = 5000
 
+const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b)
+
 /** What is asked of a session when a run is opened. */
 export interface OpenOptions { readonly go: boolean, readonly factor: number, readonly by?: DrivenBy }
 
@@ -103,7 +105,8 @@ export const useSessionStore = defineStore('session', () => {
       case 'opened':
         opening = false
         failure.value = null
-        opened.value = message.opened
+        // What is known of the same robot is the same object: nothing that shows it is drawn anew.
+        opened.value = opened.value !== null && same(opened.value.facts, message.opened.facts) ? { ...message.opened, facts: opened.value.facts } : message.opened
         tape.value = begunTape(message.opened)
         rows.value = tape.value.rows
         replayed.value = null

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { listKeys } from '~/composables/useKeys'
-import { computed, nextTick, onBeforeUnmount, onMounted, provide, ref, useTemplateRef, watch } from 'vue'
+import { computed, nextTick, onBeforeUnmount, onMounted, provide, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { addComment, addMemoryLine, insertRule, removeItem, type Card } from '~~/core/editing'
 import { newLane, newMode, newRoutine, newRule } from './actions'
 import { examplesFor } from './examples'
@@ -19,14 +19,26 @@ const finders = useFinders()
 const root = useTemplateRef<HTMLElement>('root')
 const dragged = ref<number | null>(null)
 
-const facts = computed(() => bench.opened?.facts ?? null)
+rules.follow()
+const facts = computed(() => rules.facts)
 const examples = computed(() => facts.value === null ? [] : examplesFor(facts.value))
 const empty = computed(() => rules.outline.cards.length === 0)
-/** Whether each rule is live or stepped, by its line, of the program that is open. */
-const liveness = computed(() => {
-  const program = bench.opened?.program
-  return new Map(program != null && program.text === project.program ? program.rules.map(r => [r.line, r.live] as const) : [])
-})
+/**
+ * Whether each rule is live or stepped, by its line, of the program that was open last: until an edit is checked, it is as it was where no
+ * line was moved. The same object as long as it says the same, so that no card is drawn anew.
+ */
+const liveness = shallowRef<ReadonlyMap<number, boolean>>(new Map())
+let countedLines = -1
+watch(() => [bench.opened?.program ?? null, project.program] as const, ([program, text]) => {
+  const lines = text.split('\n').length
+  if (program === null || program.text !== text) {
+    if (lines !== countedLines) liveness.value = new Map()
+    return
+  }
+  countedLines = lines
+  const now = new Map(program.rules.map(r => [r.line, r.live] as const))
+  if (now.size !== liveness.value.size || [...now].some(([line, live]) => liveness.value.get(line) !== live)) liveness.value = now
+}, { immediate: true })
 
 const SIGNS = { control: '▶', outranked: '◐', true: '●', false: '○' } as const
 

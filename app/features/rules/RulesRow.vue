@@ -4,7 +4,6 @@ import { addPart, insertRule, insertStep, removePart, replaceStep, setCommentAbo
 import { useFinders } from './useFinders'
 import { keyName, rowActions, stepActions, type Action } from './actions'
 import { NEARNESS } from './nearness'
-import { useBenchStore } from '~/features/bench/bench'
 import { useRulesStore } from './rules'
 
 /**
@@ -13,7 +12,6 @@ import { useRulesStore } from './rules'
  */
 const props = defineProps<{ kind: CardKind, place: number, row: RuleRow, at: string, index: number, live: boolean | null }>()
 const emit = defineEmits<{ dragged: [], dropped: [before: number] }>()
-const bench = useBenchStore()
 const rules = useRulesStore()
 const finders = useFinders()
 
@@ -34,7 +32,7 @@ onMounted(() => {
 })
 onBeforeUnmount(() => nearness.forget(element.value!))
 
-const facts = computed(() => bench.opened?.facts ?? null)
+const facts = computed(() => rules.facts)
 /** The card that it stands in, as it is now; asked when something is done, so that edits elsewhere draw nothing here. */
 const card = (): Card => rules.outline.cards[props.place]!
 const actions = (): readonly Action[] => facts.value === null ? [] : rowActions(props.row, facts.value, rules.sheet.tree)

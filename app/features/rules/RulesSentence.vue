@@ -3,18 +3,16 @@ import { computed } from 'vue'
 import { isEditable, nudge, replacePiece, type Piece } from '~~/core/editing'
 import { deviceColor } from '~/shown/readings'
 import { dialOf, offersFor } from './offers'
-import { useBenchStore } from '~/features/bench/bench'
 import { useRulesStore } from './rules'
 
 /** A sentence of pieces: words stand, the rest is edited in place. Each piece is a bare button: a program has hundreds, and they are its text. */
 const props = defineProps<{ pieces: readonly Piece[], prefix: string }>()
-const bench = useBenchStore()
 const rules = useRulesStore()
 
 /** Pixels of dragging for one step of a number. */
 const DRAG_STEP = 6
 
-const facts = computed(() => bench.opened?.facts ?? null)
+const facts = computed(() => rules.facts)
 /** Whether words are apart in the text: a bracket clings to what it holds. */
 const apart = (i: number): boolean => i > 0 && props.pieces[i]!.from > props.pieces[i - 1]!.to
 const key = (i: number): string => `${props.prefix}.${i}`

@@ -1,7 +1,8 @@
 import { defineStore } from 'pinia'
-import { computed, nextTick, shallowRef } from 'vue'
+import { computed, nextTick, shallowRef, watch, type ShallowRef } from 'vue'
 import { applyChanges, outlineOf, sheetOf, type Card, type Change, type Edit, type KnownRows, type Sheet } from '~~/core/editing'
 import { LineIndex, type Diagnostic, type Fix } from '~~/core/language'
+import type { RobotFacts } from '~~/core/robot'
 import type { LivePart } from '~~/core/why'
 import { useKept } from '~/composables/useKept'
 import { useBenchStore } from '~/features/bench/bench'
@@ -63,23 +64,32 @@ export const useRulesStore = defineStore('rules', () => {
     cardsBefore = cards
     return { ...now, cards }
   })
-  // As texts, which are the same when they say the same: an edit elsewhere draws no sentence anew.
-  const dialList = computed(() => sheet.value.tree.items.flatMap(i => i.tag === 'dial' ? [i.name.text] : []).join(' '))
-  const dials = computed(() => new Set(dialList.value.split(' ')))
-  const wrongList = computed(() => bench.diagnostics.filter(d => d.severity === 'error').map(d => `${d.range.from}-${Math.max(d.range.to, d.range.from + 1)}`).join(' '))
+  /** What each of hundreds of sentences asks for: the same objects as long as they say the same, so that an edit elsewhere does not even ask them. */
+  const facts = shallowRef<RobotFacts | null>(null)
+  const dials = shallowRef<ReadonlySet<string>>(new Set())
   /** Places of errors. */
-  const wrong = computed(() => wrongList.value === '' ? [] : wrongList.value.split(' ').map(w => w.split('-').map(Number) as [number, number]))
+  const wrong = shallowRef<readonly (readonly [number, number])[]>([])
+  /** What the checker says, by the line of each. */
+  const marks = shallowRef<ReadonlyMap<number, readonly Diagnostic[]>>(new Map())
+  /** Has those follow the program, as long as the component that asks is there. */
+  function follow(): void {
+    const keep = <T>(kept: ShallowRef<T>, made: () => T, text: (value: T) => string): void => {
+      watch(made, (now) => { if (text(now) !== text(kept.value)) kept.value = now }, { immediate: true })
+    }
+    watch(() => bench.opened?.facts ?? null, (now) => { facts.value = now }, { immediate: true, flush: 'sync' })
+    keep(dials, () => new Set(sheet.value.tree.items.flatMap(i => i.tag === 'dial' ? [i.name.text] : [])), now => [...now].join(' '))
+    keep(wrong, () => bench.diagnostics.flatMap(({ severity, range: { from, to } }) => severity === 'error' ? [[from, Math.max(to, from + 1)] as const] : []), now => now.join(' '))
+    keep(marks, () => {
+      const byLine = new Map<number, Diagnostic[]>()
+      for (const diagnostic of bench.diagnostics) {
+        const line = lineOf(diagnostic.range.from)
+        byLine.set(line, [...byLine.get(line) ?? [], diagnostic])
+      }
+      return byLine
+    }, now => JSON.stringify([...now]))
+  }
   const lines = computed(() => new LineIndex(project.program))
   const lineOf = (offset: number): number => lines.value.placeOf(offset).line
-  /** What the checker says, by the line of each. */
-  const marks = computed(() => {
-    const byLine = new Map<number, Diagnostic[]>()
-    for (const diagnostic of bench.diagnostics) {
-      const line = lineOf(diagnostic.range.from)
-      byLine.set(line, [...byLine.get(line) ?? [], diagnostic])
-    }
-    return byLine
-  })
   /** The worst of what the checker says of some lines, from one to another: a mistake, else a warning; null where it says neither. */
   function worstOf(from: number, to: number): Diagnostic | null {
     let warning: Diagnostic | null = null
@@ -145,7 +155,7 @@ export const useRulesStore = defineStore('rules', () => {
   const caret = () => text?.caret() ?? null
   const caretLine = (): number => text?.line() ?? 1
 
-  return { face, sheet, outline, conditions, dials, wrong, lineOf, worstOf, finding, attach, apply, change, mend, focus, find, closeFinder, undo, redo, goTo, insert, caret, caretLine }
+  return { face, sheet, outline, conditions, facts, follow, dials, wrong, lineOf, worstOf, finding, attach, apply, change, mend, focus, find, closeFinder, undo, redo, goTo, insert, caret, caretLine }
 })
 
 /** Whether two cards are alike in all that is drawn and asked of them; unchanged rows are the same objects. */
