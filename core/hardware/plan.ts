@@ -50,7 +50,9 @@ export function wiringPlan(robot: Robot, board: Board, wiring: Wiring): string {
   const x = { left: MARGIN + BOX, boardLeft: MARGIN + BOX + CHANNEL, boardRight: MARGIN + BOX + CHANNEL + BOARD, right: MARGIN + BOX + 2 * CHANNEL + BOARD }
   const [width, height] = [2 * (MARGIN + BOX + CHANNEL) + BOARD, high + TITLE + 2 * MARGIN]
   const out: string[] = []
-  const text = (at: readonly [number, number], words: string, look: Look, anchor: 'start' | 'middle' | 'end' = 'start'): void => { out.push(`<text x="${at[0].toFixed(1)}" y="${at[1].toFixed(1)}" text-anchor="${anchor}" ${LOOKS[look]}>${escaped(words)}</text>`) }
+  /** What stands above all wires. */
+  const tags: string[] = []
+  const text = (at: readonly [number, number], words: string, look: Look, anchor: 'start' | 'middle' | 'end' = 'start'): void => { (look === 'tag' ? tags : out).push(`<text x="${at[0].toFixed(1)}" y="${at[1].toFixed(1)}" text-anchor="${anchor}" ${LOOKS[look]}>${escaped(words)}</text>`) }
 
   out.push(`<rect ${LOOKS.board} x="${x.boardLeft}" y="${shift - 10}" width="${BOARD}" height="${tall + 20}" rx="10"/>`)
   text([(x.boardLeft + x.boardRight) / 2, shift + tall / 2 - 4], board.name, 'name', 'middle')
@@ -95,7 +97,7 @@ export function wiringPlan(robot: Robot, board: Board, wiring: Wiring): string {
 <text x="${MARGIN}" y="30" ${LOOKS.name} font-size="17">${escaped(`${robot.name} on ${board.name}`)}</text>
 <text x="${MARGIN}" y="48" ${LOOKS.small}>${escaped(`All grounds are connected, the battery’s too.${ports.some(p => p.wires.some(w => w.note.startsWith('divider'))) ? ' Of a divider the first resistor is between line and pin, the second between pin and ground.' : ''}`)}</text>
 <g transform="translate(0 ${TITLE + MARGIN})">
-${out.join('\n')}
+${[...out, ...tags].join('\n')}
 </g>
 </svg>
 `

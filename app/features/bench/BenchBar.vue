@@ -77,7 +77,7 @@ const offersLast = computed(() => bench.runHindrance !== null && project.data?.r
 .seed :deep(input) { color: rgb(var(--v-theme-on-bar)); appearance: textfield; }
 .clock { font-size: 16px; font-weight: 700; width: 82px; text-align: right; flex: none; }
 .run { min-width: 132px; }
-@container bar (max-width: 1300px) {
+@container bar (max-width: 1480px) {
   .bar :deep(.v-toolbar__content) { gap: 4px; }
   .word { display: none; }
   .title { flex-basis: 140px; }
@@ -90,7 +90,7 @@ const offersLast = computed(() => bench.runHindrance !== null && project.data?.r
   /* The sign says how saving stands, where all is well. */
   .save.saved { width: 12px; min-width: 12px; text-overflow: clip; flex: none; }
 }
-@container bar (max-width: 1160px) {
+@container bar (max-width: 1240px) {
   .bar :deep(.key) { display: none; }
   .bar :deep(.tabs a) { padding-inline: 5px; font-size: 13px; }
   .pause { width: 66px; }
@@ -98,7 +98,7 @@ const offersLast = computed(() => bench.runHindrance !== null && project.data?.r
   .run { min-width: 84px; }
 }
 /* On a tablet a single tick is its key's. */
-@container bar (max-width: 1060px) {
+@container bar (max-width: 1110px) {
   .bar :deep(.v-toolbar__content) { gap: 2px; padding-inline: 6px; }
   .bar :deep(.tabs) { gap: 0; }
   .bar :deep(.tabs a) { padding-inline: 3px; font-size: 12.5px; }

@@ -135,11 +135,11 @@ function key(event: KeyboardEvent): void {
       @pointermove="move" @pointerup="end" @pointercancel="end" @keydown="key"
     >
       <g class="grid">
-        <line v-for="at in grid.across" :key="`x${at}`" :x1="cx + at * scale" :x2="cx + at * scale" y1="0" :y2="HEIGHT" />
-        <line v-for="at in grid.across" :key="`y${at}`" x1="0" :x2="WIDTH" :y1="cy + at * scale" :y2="cy + at * scale" />
+        <line v-for="at in grid.across" :key="`x${at}`" :x1="cx + at * scale" :x2="cx + at * scale" :y1="-HEIGHT" :y2="2 * HEIGHT" />
+        <line v-for="at in grid.across" :key="`y${at}`" :x1="-WIDTH" :x2="2 * WIDTH" :y1="cy + at * scale" :y2="cy + at * scale" />
       </g>
       <template v-if="drawing !== null">
-        <line v-if="side === 'side'" class="floor" x1="0" :x2="WIDTH" :y1="cy + drawing.floor * scale" :y2="cy + drawing.floor * scale" />
+        <line v-if="side === 'side'" class="floor" :x1="-WIDTH" :x2="2 * WIDTH" :y1="cy + drawing.floor * scale" :y2="cy + drawing.floor * scale" />
         <path v-for="s in drawing.spots" :key="`field ${s.name}`" :d="path(s.field)" class="field" :class="{ chosen: s.name === store.selected }" :style="{ fill: colors.get(s.name) }" />
         <path v-for="(o, i) in drawing.outlines" :key="i" :d="path(o.points)" :class="o.what" :style="o.device === null ? {} : { stroke: colors.get(o.device) }" :data-link="o.frame === -1 ? null : store.frames[o.frame]!.name" @pointerdown="hold($event, o)" />
         <g v-for="s in drawing.spots" :key="s.name" class="spot" :class="{ chosen: s.name === store.selected }" :data-spot="s.name">

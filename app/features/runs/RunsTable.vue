@@ -88,7 +88,7 @@ watch(() => current, async (id) => {
       </template>
     </v-data-table-virtual>
     <footer class="small">
-      {{ runs.runs.length }} runs here; all projects' runs take {{ megabytes.toFixed(1) }} MB of
+      {{ runs.runs.length }} {{ runs.runs.length === 1 ? 'run' : 'runs' }} here; all projects' runs take {{ megabytes.toFixed(1) }} MB of
       <v-text-field class="budget mono" type="number" :min="LEAST_BUDGET" :max="MOST_BUDGET" :model-value="runs.list?.budget" aria-label="Megabytes that all runs may take" @change="setBudget" /> MB.
       Then the oldest go; what has a ★ or a name stays.
     </footer>
