@@ -2,7 +2,7 @@ import { availableParallelism } from 'node:os'
 import { mkdir, writeFile } from 'node:fs/promises'
 import { basename, join } from 'node:path'
 import { InvalidArgumentError, Option, type Command } from 'commander'
-import { REALISMS, type RealismName } from '../core/devices'
+import { RUN_REALISMS, type RunRealism } from '../core/devices'
 import { runKept } from '../core/runs/kept'
 import type { ProjectDocuments, ProjectParts } from '../core/simulation'
 import { LEAST_RUNS, MOST_RUNS, NotYet, answersOf, arenaWith, batchOf, findingSaid, inputsOf, isSure, jobOf, readBasis, readPlan, runsOf, saidOf, search, sensitivityOf, sensitivitySaid, trialsCsv, verdictOf, worldSaid, worstSaid, PLAN_VERSION, ofTheRobot, variationOf, writtenWorld, type Answers, type CheckedPlan, type Drawn, type Outcome, type Ran, type Trial, type TrialBasis, type TrialPlan } from '../core/trials'
@@ -17,7 +17,7 @@ import { numberFrom, pairs, UsageError, type Exit } from './usage'
 
 type Pairs = readonly (readonly [string, string])[]
 interface Options {
-  readonly plan?: string, readonly seeds: string, readonly realism: readonly RealismName[], readonly programs?: readonly string[]
+  readonly plan?: string, readonly seeds: string, readonly realism: readonly RunRealism[], readonly programs?: readonly string[]
   readonly dial?: Pairs, readonly world?: Pairs, readonly seconds?: number, readonly json?: true, readonly csv?: string, readonly workers: number, readonly atLeast?: number, readonly find?: number, readonly sure?: number, readonly keep?: string, readonly queue?: string, readonly worst?: number
 }
 
@@ -26,7 +26,7 @@ export function addTrials(program: Command, exit: Exit): void {
   program.command('trials').description('Runs a project many times: how dependable is it, which program is better, which number is best?').argument('<project>', 'a folder, such as demo/projects/night-rounds, or a zip of one')
     .option('--plan <file>', 'what is tried, as JSON; the options below say it too')
     .option('--seeds <a..b>', 'the first and the last seed', '1..20')
-    .addOption(new Option('--realism <names>', `of ${REALISMS.join(', ')}`).argParser(realisms).default(['typical'], 'typical'))
+    .addOption(new Option('--realism <names>', `of ${RUN_REALISMS.join(', ')}`).argParser(realisms).default(['typical'], 'typical'))
     .option('--programs <files>', 'which programs, as in program.mindpath,other.mindpath, of the project or by their paths; its own', (text: string) => text.split(',').map(name => name.trim()))
     .option('--dial <name=a..b:n>', 'n values of a dial from a to b', pairs('near=10 cm..40 cm:7'))
     .option('--world <name=a..b>', 'how worlds differ from the arena: grip, light, noise, motors, wheels, east, north, turn, THING.east, …', pairs('grip=0.5..1 or turn=-10 deg..10 deg'))
@@ -49,10 +49,10 @@ function share(text: string): number {
   if (figure === undefined || value > 1) throw new InvalidArgumentError('allowed is a share such as 95% or 0.95')
   return value
 }
-function realisms(text: string): readonly RealismName[] {
+function realisms(text: string): readonly RunRealism[] {
   return text.split(',').map((name) => {
-    const found = REALISMS.find(r => r === name.trim())
-    if (found === undefined) throw new InvalidArgumentError(`allowed is one or more of ${REALISMS.join(', ')}`)
+    const found = RUN_REALISMS.find(r => r === name.trim())
+    if (found === undefined) throw new InvalidArgumentError(`allowed is one or more of ${RUN_REALISMS.join(', ')}`)
     return found
   })
 }

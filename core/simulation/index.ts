@@ -8,7 +8,7 @@ export { Simulation, type RunEnd, type SimulationInput, type SimulationSnapshot 
 export { summarise, type RunSummary } from './summary'
 export { LARGEST_PROJECT, filesOf, pack, projectOf, unpack, type FileProblem, type TravellingProject, type Unpacked } from './travel'
 export { readProject, readProjectFile, type ProblemIn, type ProjectDocuments, type ProjectFile, type ProjectParts } from './project'
-export { openRun, type Known, type OpenedRun, type Origin, type RefusedRun, type RunInputs } from './open'
+export { notMeasured, openRun, type Known, type OpenedRun, type Origin, type RefusedRun, type RunInputs } from './open'
 export { SNAPSHOT_VERSION, readSnapshot, writeSnapshot } from './carried'
 export { movableIn, movedDocument, unmovable, type Shift } from './moved'
 export { readDials, readVariation, variedArena, type RunSettings, type Variation } from './settings'

@@ -63,7 +63,7 @@ export async function openRun(inputs: RunInputs, known: Known | null = null): Pr
   const pokes = readPokes(inputs.pokes ?? [])
   if (!pokes.ok) return { ok: false, problems: pokes.problems.map(p => ({ ...p, document: 'run' })), diagnostics: [] }
   const asked = inRealism(read.value.robot, inputs.realism)
-  if (asked === null) return { ok: false, problems: [{ document: 'run', path: 'realism', value: 'measured', message: `${read.value.robot.name} was not measured: its document has no "measured"; allowed is ${REALISMS.join(', ')}` }], diagnostics: [] }
+  if (asked === null) return { ok: false, problems: [{ document: 'run', path: 'realism', value: 'measured', message: notMeasured(read.value.robot.name) }], diagnostics: [] }
   const parts = { ...read.value, robot: variedRobot(asked.robot, world.value), arena: variedArena(read.value.arena, world.value) }
   const { runs, diagnostics, analysis } = checkProgram(inputs.program, factsOf(parts.robot))
   if (!runs) return { ok: false, problems: [], diagnostics }
@@ -91,6 +91,9 @@ export async function openRun(inputs: RunInputs, known: Known | null = null): Pr
   for (const [name, value] of dials.value) simulation.setDial(name, value)
   return { ok: true, simulation, analysis, parts, carried }
 }
+
+/** Why a robot cannot be run as it was measured. */
+export const notMeasured = (robot: string): string => `${robot} was not measured: its document has no "measured"; allowed is ${REALISMS.join(', ')}`
 
 /** A robot as it is made in a realism; null where it was not measured and is to be as it was. */
 function inRealism(robot: Robot, realism: RunRealism): { readonly robot: Robot, readonly realism: RealismName } | null {

@@ -68,8 +68,9 @@ export function variedArena(arena: Arena, { start, grip, light, moved }: Variati
   }
 }
 
-/** A robot as a variation has it made. */
-export const variedRobot = (robot: Robot, { noise, motors, wheels }: Variation): Robot => ({ ...robot, make: { ...robot.make, noise, motors, wheels } })
+/** A robot as a variation has it made, besides how it is made already: one that was measured stays as it was. */
+export const variedRobot = (robot: Robot, { noise, motors, wheels }: Variation): Robot =>
+  ({ ...robot, make: { ...robot.make, noise: robot.make.noise * noise, motors: robot.make.motors + motors, wheels: robot.make.wheels + wheels } })
 
 /** Values of dials in SI; problems where the program has no such dial, or it does not take that value. */
 export function readDials(given: Readonly<Record<string, string>>, program: ProgramData | null): Read<ReadonlyMap<string, number>> {

@@ -1,5 +1,5 @@
 import { medianOf, pairedDifference, pairsMore, signTest, spreadOf, wilson, type Estimate, type Pairs, type Spread } from '../statistics'
-import type { RealismName } from '../devices'
+import type { RunRealism } from '../devices'
 import { jobOf, type DialValue } from './jobs'
 import { runsOfSeed, settingsOf } from './plan'
 import type { Trial, TrialBasis } from './trial'
@@ -7,7 +7,7 @@ import type { Trial, TrialBasis } from './trial'
 /** How often a program met its goals in a realism with a setting of the dials, and how long that took. */
 export interface Result {
   readonly program: number
-  readonly realism: RealismName
+  readonly realism: RunRealism
   readonly setting: number
   readonly runs: number
   readonly met: number
@@ -37,7 +37,7 @@ export interface Failures {
 export interface Comparison {
   readonly a: number
   readonly b: number
-  readonly realism: RealismName
+  readonly realism: RunRealism
   readonly setting: number
   readonly pairs: Pairs
   /** By how much more often B met all goals than A. */
@@ -53,7 +53,7 @@ export interface Comparison {
 }
 
 /** How a program did in the plan's cases, in a realism with a setting of the dials: of each, by its place, whether it met all goals; null where that is not known yet. */
-export interface Known { readonly program: number, readonly realism: RealismName, readonly setting: number, readonly met: readonly (boolean | null)[] }
+export interface Known { readonly program: number, readonly realism: RunRealism, readonly setting: number, readonly met: readonly (boolean | null)[] }
 
 /** What a plan's trials say, as far as they are done. */
 export interface Answers {
@@ -84,7 +84,7 @@ export function answersOf({ plan, programs }: TrialBasis, trials: readonly Trial
   const settings = settingsOf(plan)
   const cells = new Map<string, Trial[]>()
   const knownMet = new Map<string, boolean>()
-  const keyOf = (program: number, realism: RealismName, setting: number): string => `${program} ${realism} ${setting}`
+  const keyOf = (program: number, realism: RunRealism, setting: number): string => `${program} ${realism} ${setting}`
   for (const trial of trials) {
     const job = jobOf(plan, programs.length, trial.number)
     const key = keyOf(job.program, job.realism, job.setting)

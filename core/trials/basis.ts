@@ -2,7 +2,7 @@ import type { Problem } from '../document'
 import { checkProgram, compileProgram, placeOf } from '../language'
 import type { ProgramData } from '../program'
 import { factsOf } from '../robot'
-import { readProject, unmovable, type ProblemIn, type ProjectDocuments, type ProjectParts } from '../simulation'
+import { notMeasured, readProject, unmovable, type ProblemIn, type ProjectDocuments, type ProjectParts } from '../simulation'
 import { dialValues } from './jobs'
 import { LEAST_RUNS } from './search'
 import { MOST_RUNS, runsOf, type TrialPlan } from './plan'
@@ -38,6 +38,7 @@ export function readBasis(documents: ProjectDocuments, given: readonly { readonl
   })
   const nowhere = [...missing(plan.world, 'world'), ...plan.cases.flatMap(({ world }, i) => missing(world, `cases[${i}].world`))]
   if (nowhere.length > 0) return { ok: false, problems: nowhere }
+  if (plan.realisms.includes('measured') && read.value.robot.measured === null) return { ok: false, problems: [{ document: 'plan', path: 'realisms', value: 'measured', message: notMeasured(read.value.robot.name) }] }
   const facts = factsOf(read.value.robot)
   const problems: PlanProblem[] = []
   const compiled: (ProgramData | null)[] = []

@@ -1,5 +1,5 @@
 import { layOut, type Arena, type Layout } from '../arena'
-import type { RealismName } from '../devices'
+import type { RunRealism } from '../devices'
 import type { ProgramData } from '../program'
 import { RandomStream } from '../random'
 import { movedDocument, readDials, type Shift } from '../simulation'
@@ -13,7 +13,7 @@ export interface Job {
   readonly number: number
   /** Place of its program among those of the plan. */
   readonly program: number
-  readonly realism: RealismName
+  readonly realism: RunRealism
   readonly seed: number
   /** Place of its world among the plan's cases; null where its seed draws it. */
   readonly known: number | null

@@ -1,5 +1,5 @@
 import { array, lazy, object, type ObjectSchema } from 'yup'
-import { REALISMS, type RealismName } from '../devices'
+import { RUN_REALISMS, type RunRealism } from '../devices'
 import { documentText, plainNumber, quantity, readDocument, text, type Read } from '../document'
 import { LAST_SEED } from '../random'
 import { VARIATIONS, variationOf, type Varying } from './varied'
@@ -32,7 +32,8 @@ export interface TrialPlan {
   readonly title: string
   /** The first and the last seed. */
   readonly seeds: Range
-  readonly realisms: readonly RealismName[]
+  /** `measured` for robots whose documents say how they were. */
+  readonly realisms: readonly RunRealism[]
   readonly dials: readonly DialRange[]
   readonly world: WorldRanges
   /** Seconds after which each run ends; null as the task says. */
@@ -65,7 +66,7 @@ const schema = object({
   version: plainNumber().oneOf([PLAN_VERSION], `allowed is ${PLAN_VERSION}`).required(),
   title: documentText(80).default(''),
   seeds: array(plainNumber().integer().min(0).max(LAST_SEED).required()).length(2, 'expected two seeds, the first and the last').test('upwards', 'expected the smaller seed first', upwards).required(),
-  realisms: array(text().oneOf([...REALISMS], `allowed is one of ${REALISMS.join(', ')}`).required()).min(1).max(REALISMS.length).default(() => ['typical']),
+  realisms: array(text().oneOf([...RUN_REALISMS], `allowed is one of ${RUN_REALISMS.join(', ')}`).required()).min(1).max(RUN_REALISMS.length).default(() => ['typical']),
   dials: array(object({ name: text().max(80).required(), from: text().max(40).required(), to: text().max(40).required(), count: plainNumber().integer().min(1).max(1000).required() }).noUnknown().required()).max(6, 'allowed are up to six dials').default(() => []),
   world: lazy(worldSchema(varying => range(() => end(varying)))),
   cases: array(object({ seed: plainNumber().integer().min(0).max(LAST_SEED).required(), world: lazy(worldSchema(varying => end(varying).required())) }).noUnknown().required()).max(MOST_CASES).default(() => []),

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import type { Kysely } from 'kysely'
 import type { Arena } from '../../core/arena'
-import type { RealismName } from '../../core/devices'
+import type { RunRealism } from '../../core/devices'
 import type { RunInputs } from '../../core/simulation'
 import { inputsOf, jobOf, readBasis, readPlan, type CheckedPlan, type PlanProgram, type PlanRow, type PlanState, type Ran, type Trial, type TrialPlan } from '../../core/trials'
 import { documentOf, keepDocument, within } from './documents'
@@ -116,7 +116,7 @@ export class TrialRepository {
     const { documents, plan, programs } = found.checked.basis
     // By its place, as two may be called alike; a search has one.
     const { text } = programs[plan.search === null ? jobOf(plan, programs.length, number).program : 0]!
-    const inputs = { ...documents, program: text, realism: row.realism as RealismName, seed: row.seed, limit: plan.limit, dials: JSON.parse(row.dials) as Record<string, string>, world: JSON.parse(row.world) as object }
+    const inputs = { ...documents, program: text, realism: row.realism as RunRealism, seed: row.seed, limit: plan.limit, dials: JSON.parse(row.dials) as Record<string, string>, world: JSON.parse(row.world) as object }
     return { title: `${row.program}, seed ${row.seed}`, inputs }
   }
 

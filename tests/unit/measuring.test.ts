@@ -5,9 +5,10 @@ import { loadPhysics } from '../../core/physics'
 import { RandomStream } from '../../core/random'
 import type { RobotMake } from '../../core/devices'
 import { measuredRobot, readRobot, type Robot } from '../../core/robot'
-import { Simulation, openRun, type RunInputs } from '../../core/simulation'
+import { Simulation, openRun, type ProjectDocuments, type RunInputs } from '../../core/simulation'
 import { writeKept } from '../../core/runs/kept'
 import type { Tape } from '../../core/tape'
+import { readBasis, readPlan } from '../../core/trials'
 import { execFileSync, spawnSync } from 'node:child_process'
 import { buildSync } from 'esbuild'
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
@@ -122,6 +123,29 @@ describe('the realism measured', () => {
     again.simulation.restore(state)
     for (let i = 0; i < 100; i++) again.simulation.advance()
     expect(again.simulation.tape.digest()).toBe(digest)
+  })
+  test('rolls as it was measured: a larger left wheel turns it to the right on a straight way, and what a trial varies comes on top of that', async () => {
+    const turned = async (robot: object, wheels: number): Promise<number> => {
+      const run = await openRun({ ...inputs(robot, 'start\n  drive 20 cm/s for 4 s\n'), world: { wheels } })
+      if (!run.ok) throw new Error(JSON.stringify(run.problems))
+      const begun = run.simulation.pose().yaw
+      run.simulation.runToEnd()
+      return begun - run.simulation.pose().yaw
+    }
+    const [even, uneven] = [text({ difference: 0 }, {}), text({ difference: 0.02 }, {})]
+    const plain = await turned(even, 0)
+    expect(Math.abs(plain)).toBeLessThan(0.01)
+    // 80 cm on wheels that differ by 2 % of their size and stand 13.8 cm apart.
+    expect(await turned(uneven, 0)).toBeCloseTo(0.02 * 0.8 / 0.138, 2)
+    expect(await turned(uneven, -0.02)).toBeCloseTo(plain, 2)
+  })
+  test('is tried as any other realism, and refused in a plan of a robot that was not measured', () => {
+    const documents = (robot: object): ProjectDocuments => ({ robot, arena: yardDocument, task: null })
+    const plan = readPlan({ mindpath: 'trials', version: 1, seeds: [1, 2], realisms: ['measured', 'typical'] })
+    if (!plan.ok) throw new Error(JSON.stringify(plan.problems))
+    const program = [{ name: 'line', text: LINE }]
+    expect(readBasis(documents(measured), program, plan.value)).toMatchObject({ ok: true })
+    expect(readBasis(documents(demo('robots/limpet.json') as object), program, plan.value)).toMatchObject({ ok: false, problems: [{ document: 'plan', path: 'realisms', value: 'measured', message: expect.stringContaining('limpet was not measured') as string }] })
   })
   test('is refused of a robot that was not measured, and of one whose measures name what it has not', async () => {
     expect(await openRun(inputs(demo('robots/limpet.json') as object, LINE))).toMatchObject({ ok: false, problems: [{ document: 'run', path: 'realism', value: 'measured', message: expect.stringContaining('limpet was not measured') as string }] })

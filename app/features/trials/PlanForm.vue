@@ -1,24 +1,26 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { REALISMS, type RealismName } from '~~/core/devices'
+import type { RunRealism } from '~~/core/devices'
 import { readPlan } from '~~/core/trials/plan'
 import { usePickedFile } from '~/composables/useFiles'
 import { nudgedByKey } from '~/shown/quantities'
 import { SHIFTS, VARIATIONS, worldSaid } from '~~/core/trials/varied'
 import { AIMS, about, beginOf, planFrom, sizeOf, variedTitle, withAim, type Aim, type PlanDraft } from './draft'
+import { useBenchStore } from '~/features/bench/bench'
 import { useTrialsStore } from './trials'
 
 /** What is to be tried: programs, seeds, realisms, values of dials, how the world varies. */
 const trials = useTrialsStore()
+const bench = useBenchStore()
 const draft = computed(() => trials.draft)
 const change = (what: Partial<PlanDraft>): void => { trials.draft = { ...trials.draft, ...what }; trials.problems = [] }
 
 const programChoices = computed(() => trials.revisions.filter(r => !trials.programs.some(p => p.revision === r.number)).map(r => ({ value: r.number, title: `rev. ${r.number}${r.marked ? ' ★' : ''}${r.ran ? ', ran' : ''}, ${new Date(r.at).toLocaleString(undefined, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', hourCycle: 'h23' })}` })))
 const pickProgram = usePickedFile('.mindpath,text/plain', async file => trials.addProgram({ name: file.name.replace(/\.mindpath$/, ''), text: await file.text(), revision: null }))
 
-const has = (name: RealismName): boolean => draft.value.realisms.includes(name)
-function toggle(name: RealismName): void {
-  const realisms = REALISMS.filter(r => r === name ? !has(r) : has(r))
+const has = (name: RunRealism): boolean => draft.value.realisms.includes(name)
+function toggle(name: RunRealism): void {
+  const realisms = bench.realisms.filter(r => r === name ? !has(r) : has(r))
   if (realisms.length > 0) change({ realisms })
 }
 const dialChoices = computed(() => trials.dials.filter(d => !draft.value.dials.some(x => x.name === d.name)).map(d => ({ value: d.name, title: `${d.name}, now ${d.own}` })))
@@ -81,7 +83,7 @@ const size = computed(() => {
     <div class="line">
       <span class="label" aria-hidden="true">realism</span>
       <div class="chips" role="group" aria-label="Realism">
-        <v-checkbox v-for="name in REALISMS" :key="name" :model-value="has(name)" :label="name" @update:model-value="toggle(name)" />
+        <v-checkbox v-for="name in bench.realisms" :key="name" :model-value="has(name)" :label="name" @update:model-value="toggle(name)" />
       </div>
     </div>
     <div v-for="(dial, i) in draft.aim === 'failure' ? [] : draft.dials" :key="dial.name" class="line">
