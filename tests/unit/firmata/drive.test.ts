@@ -73,7 +73,7 @@ describe('./mindpath drive', () => {
     const { status, out, says } = await begin('drive', project, '--wire', board.line, '--json').ended
     expect(says).toMatch(/StandardFirmata\S* answers in [\d.]+ ms; the run begins/)
     expect(says).toMatch(/there and back took [\d.]+ ms/)
-    const summary = JSON.parse(out) as { reason: string, notes: { text: string }[] }
+    const summary = JSON.parse(out) as { reason: string, notes: { text: string }[], goals: { met: boolean }[] }
     expect(summary).toMatchObject({ ended: 'finished', reason: 'alongside' })
     const printed = await board.stop()
     const ahead = Number(/ahead (\S+)/.exec(printed)![1])
@@ -82,7 +82,9 @@ describe('./mindpath drive', () => {
     expect(ahead).toBeGreaterThan(0.04)
     expect(ahead).toBeLessThan(0.131)
     stands(printed)
-    expect(status).toBe(1)
+    // The goals are judged where the simulated robot came to that goes along: how near to the real one that is, time decides.
+    expect(summary.goals.length).toBeGreaterThan(0)
+    expect(status).toBe(summary.goals.every(g => g.met) ? 0 : 1)
   }, 90_000)
 
   test('takes what is real from the board and all else from the simulation: real bumpers stop simulated wheels', async () => {
