@@ -233,6 +233,8 @@ export function readArena(value: unknown): Read<Arena> {
   return {
     ok: true,
     value: {
+      // Things that are read as they are written need no more.
+      ...Object.fromEntries(ITEMS.map(({ list }) => [list, read.value[list]])),
       name: raw.name, about: raw.about ?? '', size: raw.size, surround: raw.surround, floor: raw.floor,
       decks: raw.decks.length > 0 ? raw.decks : [{ at: [raw.size[0] / 2, raw.size[1] / 2], size: raw.size, turn: 0 }],
       walls, lanes, patches, lines: raw.lines, areas, pieces, crates, belts, light: raw.light, lamps,
