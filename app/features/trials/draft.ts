@@ -1,6 +1,6 @@
 import { PLAN_VERSION, runsOf, type Case, type TrialPlan } from '~~/core/trials/plan'
 import { variationOf, writtenWorld, type Varying } from '~~/core/trials/varied'
-import type { RealismName } from '~~/core/devices'
+import type { RunRealism } from '~~/core/devices'
 
 /** What a plan is for: to try all that it says, or to look for something. */
 export const AIMS = [
@@ -16,7 +16,7 @@ export interface PlanDraft {
   /** How many runs a search may take. */
   runs: string
   seeds: readonly [string, string]
-  realisms: readonly RealismName[]
+  realisms: readonly RunRealism[]
   dials: readonly { readonly name: string, readonly from: string, readonly to: string, readonly count: string }[]
   world: readonly { readonly name: string, readonly from: string, readonly to: string }[]
   cases: readonly Case[]
