@@ -23,18 +23,21 @@ export class Beforehand {
   /** What there is to say besides hands, bytes. */
   private weight = 0
   private looked = 0
+  /** It was not taken: too large, or nobody there. It is not sent again and again. */
+  private refused = false
 
   constructor(private readonly tell: Tell) {}
 
   /** A run goes on, which can be run again from this. Tells of it where that is due; `now` in milliseconds. */
   came(run: number, now: number, record: () => LeftRecord): void {
     const another = run !== this.run
-    if (!another && (this.telling || now - this.looked < LOOKS)) return
+    if (!another && (this.telling || this.refused || now - this.looked < LOOKS)) return
     this.looked = now
     const come = record()
     if (another) {
       this.run = run
       this.told = null
+      this.refused = false
       this.weight = new TextEncoder().encode(JSON.stringify({ ...come, pokes: [] })).length
     }
     const pokes = come.pokes.length
@@ -43,7 +46,9 @@ export class Beforehand {
     this.telling = true
     void this.tell(come, this.told?.id ?? null).then((id) => {
       this.telling = false
-      if (run === this.run && id !== null) this.told = { id, pokes }
+      if (run !== this.run) return
+      if (id === null) this.refused = true
+      else this.told = { id, pokes }
     })
   }
 

@@ -48,12 +48,10 @@ export function lookInto(simulation: Simulation, tape: Tape = simulation.tape): 
       const at = d.first + i
       // What sits on a joint turns with it, too.
       const sum = d.on === null ? robot.fitted.find(f => f.name === d.name)?.kind.sums?.[reading.name] : undefined
-      if (sum !== undefined) {
-        const truth = trueSum(tape, sum, Math.max(0, simulation.resetAt(at)), tick)
-        return truth === null ? [] : [{ device: d.name, reading: at, said: tape.value(tick, tape.layout.readings + at), truth, age: Math.max(0, tick - simulation.lookedAt[d.first]!) * facts.tick }]
-      }
-      if (reading.hidden || Number.isNaN(truths[at])) return []
-      return [{ device: d.name, reading: at, said: said[at]!, truth: truths[at]!, age: Math.max(0, tick - simulation.lookedAt[d.first]!) * facts.tick }]
+      const truth = sum === undefined ? truths[at]! : trueSum(tape, sum, Math.max(0, simulation.resetAt(at)), tick) ?? NaN
+      if (reading.hidden || Number.isNaN(truth)) return []
+      // A sum is told since its reset, as the program has it.
+      return [{ device: d.name, reading: at, said: sum === undefined ? said[at]! : tape.value(tick, tape.layout.readings + at), truth, age: Math.max(0, tick - simulation.lookedAt[d.first]!) * facts.tick }]
     })),
     moving: simulation.moving().map(m => doing(m.actuator, m)),
     set: sets.flatMap((s) => { const name = named.get(s.cell); return name === undefined ? [] : [doing(name, s)] }),

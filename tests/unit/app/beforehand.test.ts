@@ -59,10 +59,14 @@ describe('a run is told of before its page is closed', () => {
     expect(before.rest(2, record(100, 0)).begun).toBeNull()
     expect(before.rest(1, record(100_000, 0)).begun).toBeNull()
     expect(told).toHaveLength(1)
-    const mute = new Beforehand(() => Promise.resolve(null))
-    mute.came(1, 0, () => record(100_000, 0))
-    await settled()
+    let sent = 0
+    const mute = new Beforehand(() => { sent++; return Promise.resolve(null) })
+    for (const now of [0, 5000, 10_000]) {
+      mute.came(1, now, () => record(100_000, 0))
+      await settled()
+    }
     expect(mute.rest(1, record(100_000, 0)).begun).toBeNull()
+    expect(sent).toBe(1)
   })
 
   test('the server remembers sixteen', () => {

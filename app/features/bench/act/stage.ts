@@ -197,8 +197,7 @@ export class Stage implements Picture {
   }
 
   private pieceMesh(piece: PlacedPiece): THREE.Object3D {
-    const figure = pieceFigure(piece)
-    const mesh = this.stand(figure)
+    const mesh = this.stand(pieceFigure(piece))
     const edges = new THREE.EdgesGeometry(mesh.geometry, 30)
     const line = new THREE.LineBasicMaterial({ color: this.color('ink'), transparent: true, opacity: 0.55 })
     this.disposables.push(edges, line)
