@@ -277,7 +277,9 @@ export class World {
   /** One step of `dt` seconds; what began and ended to touch stands in `changes` afterwards. */
   step(): void {
     this.resist()
-    this.world.step(this.events)
+    // Not the world's own step: that looks afterwards, every time, for bodies that its soft bodies made. There are none here, and it takes a fifth of the time.
+    const { world: w } = this
+    w.physicsPipeline.step(w.gravity, w.integrationParameters, w.islands, w.broadPhase, w.narrowPhase, w.bodies, w.colliders, w.softBodies, w.impulseJoints, w.multibodyJoints, w.ccdSolver, this.events)
     for (const id of this.forced) {
       const body = this.body(id)
       body.resetForces(false)

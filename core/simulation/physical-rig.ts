@@ -187,7 +187,7 @@ export class PhysicalRig implements Rig {
       // A device looks when it is due, to the physics step, not only with the ticks.
       const now = time + (i + 1) * dt
       if (i + 1 < this.steps && this.senses.isDue(now)) {
-        this.read()
+        this.readAround()
         this.around.time = now
         this.senses.between(now, tick + 1)
       }
@@ -195,7 +195,7 @@ export class PhysicalRig implements Rig {
     if (this.clipping && !this.clipped) this.watcher.clipped()
     this.clipped = this.clipping
     this.clipping = false
-    this.read()
+    this.readAround()
   }
 
   private press(time: number): void {
@@ -220,8 +220,13 @@ export class PhysicalRig implements Rig {
 
   /** Reads where everything is; a piece that sleeps has not moved. */
   read(): void {
-    const { physics, robot } = this.world
-    physics.readState(robot, this.body)
+    this.world.physics.readState(this.world.robot, this.body)
+    this.readAround()
+  }
+
+  /** Where all else is than the chassis, which was read. */
+  private readAround(): void {
+    const { physics } = this.world
     this.limbs.place()
     this.hands.place()
     for (let i = 0; i < this.pieces.length; i++) {
