@@ -7,6 +7,7 @@ export type Node = Program | Item | Step | Expression
 const CHILDREN = new WeakMap<Node, readonly Node[]>()
 const OWN_LINE = new WeakMap<Node, readonly Node[]>()
 const BODIES = new WeakMap<Step, readonly Body[]>()
+const ACTIVE = new WeakMap<Block, ActiveSteps>()
 
 /**
  * The nodes right below one, in the order of the text, whatever lies between them: blocks, branches, conditions, slots. One that
@@ -98,7 +99,7 @@ export function bodiesOf(step: Step): readonly Body[] {
     if ('body' in value && 'range' in value) found.push({ at: (value.range as { from: number }).from, body: value.body as Block })
   }
   look(step)
-  for (const value of Object.values(step) as unknown[]) look(value)
+  for (const key in step) look(step[key as keyof Step])
   BODIES.set(step, found)
   return found
 }
@@ -117,7 +118,13 @@ export function flatSteps(body: Block, counts: (step: Step) => boolean = () => t
   return found
 }
 
+type ActiveSteps = readonly Exclude<Step, { tag: 'unread' }>[]
+
 /** The steps of a block and of the blocks within it that are read and not switched off. */
-export function activeSteps(body: Block): Exclude<Step, { tag: 'unread' }>[] {
-  return flatSteps(body, step => step.tag !== 'unread' && !step.off) as Exclude<Step, { tag: 'unread' }>[]
+export function activeSteps(body: Block): ActiveSteps {
+  const known = ACTIVE.get(body)
+  if (known !== undefined) return known
+  const found = flatSteps(body, step => step.tag !== 'unread' && !step.off) as ActiveSteps
+  ACTIVE.set(body, found)
+  return found
 }

@@ -8,7 +8,7 @@ import { blocksOf, eachPart } from './walk'
 /** Claws and magnets: what is never let go, and what may be dropped on the way. */
 export const hands: Check = (program, findings) => {
   const routines: Known = new Map()
-  const all = [...blocksOf(program)].flatMap(b => handStepsOf(program, b.body, routines))
+  const all = blocksOf(program).flatMap(b => handStepsOf(program, b.body, routines))
   const close = new Map<string, Action>()
   for (const step of all) {
     const device = grips(step)

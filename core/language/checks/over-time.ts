@@ -4,8 +4,12 @@ import { say } from '../wording'
 import { OVER_TIME } from '../words'
 import type { Check } from './index'
 
+const NAMED = new RegExp(`\\b(?:${[...OVER_TIME.keys()].join('|')})\\b`)
+
 /** An angle that jumps by a whole turn, under something that takes it for a change or for values between. */
 export const overTime: Check = (program, findings) => {
+  // Few programs follow anything over time, and the whole tree is long.
+  if (!NAMED.test(program.text)) return
   eachNode(program.tree, (e) => {
     if (e.tag !== 'call' || !OVER_TIME.has(e.name.text) || e.name.text === 'since') return
     for (const part of e.given.flatMap(g => [...expressionsIn(g)])) {

@@ -3,8 +3,23 @@ import { numberOf } from '../constants'
 import { activeSteps, bodiesOf, conditionsIn, expressionsIn } from '../nodes'
 import type { Block, Expression, Reading, Rule, Step } from '../tree'
 
+interface RunBlock { readonly body: Block, readonly rule: Rule | null, readonly lane: string }
+
+/** What was found in an analysis, as long as it lives: it never changes, and most checks ask for it. */
+const BLOCKS = new WeakMap<Analysis, readonly RunBlock[]>()
+const BODIES = new WeakMap<Analysis, readonly Block[]>()
+const CONDITIONS = new WeakMap<Analysis, readonly Expression[]>()
+
+function found<T>(known: WeakMap<Analysis, readonly T[]>, program: Analysis, find: () => readonly T[]): readonly T[] {
+  let all = known.get(program)
+  if (all === undefined) known.set(program, all = find())
+  return all
+}
+
 /** Every block of steps that a program can run, with the rule it belongs to (null for start and routines). */
-export function* blocksOf(program: Analysis): Generator<{ readonly body: Block, readonly rule: Rule | null, readonly lane: string }> {
+export const blocksOf = (program: Analysis): readonly RunBlock[] => found(BLOCKS, program, () => [...blocks(program)])
+
+function* blocks(program: Analysis): Generator<RunBlock> {
   for (const lane of program.lanes) {
     if (lane.start !== null) yield { body: lane.start.body, rule: null, lane: lane.name }
     for (const rule of lane.above) yield { body: rule.body, rule, lane: lane.name }
@@ -16,9 +31,7 @@ export function* blocksOf(program: Analysis): Generator<{ readonly body: Block, 
 }
 
 /** The steps of every block that a program can run, those of its routines among them. */
-export function allBodies(program: Analysis): readonly Block[] {
-  return [...[...blocksOf(program)].map(b => b.body), ...program.routines.map(r => r.body)]
-}
+export const allBodies = (program: Analysis): readonly Block[] => found(BODIES, program, () => [...blocksOf(program).map(b => b.body), ...program.routines.map(r => r.body)])
 
 /** Calls with each block and each block within it. */
 export function eachBlock(body: Block, visit: (body: Block) => void): void {
@@ -27,10 +40,10 @@ export function eachBlock(body: Block, visit: (body: Block) => void): void {
 }
 
 /** Every condition and test of a program, with what is asked only once at a time: those of rules, steps and loops. */
-export function conditionsOf(program: Analysis): readonly Expression[] {
-  const rules = [...blocksOf(program)].flatMap(b => b.rule === null ? [] : [b.rule.when, b.rule.until]).flatMap(c => c === null ? [] : [c.expression])
+export const conditionsOf = (program: Analysis): readonly Expression[] => found(CONDITIONS, program, () => {
+  const rules = blocksOf(program).flatMap(b => b.rule === null ? [] : [b.rule.when, b.rule.until]).flatMap(c => c === null ? [] : [c.expression])
   return [...rules, ...allBodies(program).flatMap(activeSteps).flatMap(conditionsIn)]
-}
+})
 
 /** Whether a block has a step that is asked for, itself or in the routines that it does; each routine is gone through once. */
 export function reaches(program: Analysis, body: Block, wanted: (step: Exclude<Step, { tag: 'unread' }>) => boolean, seen = new Set<string>()): boolean {
