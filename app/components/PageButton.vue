@@ -1,17 +1,22 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { ref, useTemplateRef, watch } from 'vue'
 import { pageOf, type PageName } from '~/shown/pages'
 
 /** Opens the page that explains something, beside it. */
 const props = defineProps<{ page: PageName, word: string, about: string }>()
 const open = ref(false)
+/** Its menu is made when somebody asks first: there are many of these. */
+const asked = ref(false)
+const button = useTemplateRef<{ readonly $el: HTMLElement }>('button')
+/** From then on the menu itself hears the button. */
+function first(): void { if (!asked.value) asked.value = open.value = true }
 const html = ref('')
 watch(open, async (now) => { if (now) html.value = await pageOf(props.page, props.word) })
 </script>
 
 <template>
-  <v-menu v-model="open" :close-on-content-click="false" location="end top" max-width="460">
-    <template #activator="{ props: opener }"><v-btn v-bind="opener" size="x-small" variant="text" class="ask" :aria-label="`About ${about}`">?</v-btn></template>
+  <v-btn ref="button" size="x-small" variant="text" class="ask" :aria-label="`About ${about}`" aria-haspopup="menu" :aria-expanded="open" @click="first">?</v-btn>
+  <v-menu v-if="asked" v-model="open" :activator="button?.$el" :close-on-content-click="false" location="end top" max-width="460">
     <v-card v-if="open" class="page" role="dialog" tabindex="0" :aria-label="`About ${about}`">
       <!-- The text is of our own docs. -->
       <!-- eslint-disable-next-line vue/no-v-html -->

@@ -7,7 +7,8 @@ import { useProjectStore } from './project'
 /** Two texts of one program, when another tab or window saved first: both are shown where they differ, and each place is chosen, or one for all. */
 const project = useProjectStore()
 
-const stretches = computed(() => stretchesOf(project.program, project.theirs?.program ?? ''))
+/** Nothing where there is no other text: a long one is not compared with every key. */
+const stretches = computed(() => project.theirs === null ? [] : stretchesOf(project.program, project.theirs.program))
 const places = computed(() => stretches.value.filter(s => 'mine' in s).length)
 type Side = 'mine' | 'theirs'
 /** The side that is chosen at each place where they differ. */

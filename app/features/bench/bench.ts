@@ -50,8 +50,8 @@ export const useBenchStore = defineStore('bench', () => {
     diagnostics.value = answer.diagnostics
     runs.value = answer.runs
     checked.value = true
-    // While there are mistakes, the dials stay as they were.
-    if (answer.runs) dials.value = answer.dials
+    // While there are mistakes, the dials stay as they were; what did not change is the same object, as much is drawn by it.
+    if (answer.runs && JSON.stringify(answer.dials) !== JSON.stringify(dials.value)) dials.value = answer.dials
     answered = asked
     const act = put
     put = null

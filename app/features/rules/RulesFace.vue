@@ -32,7 +32,7 @@ let countedLines = -1
 watch(() => [bench.opened?.program ?? null, project.program] as const, ([program, text]) => {
   const lines = text.split('\n').length
   if (program === null || program.text !== text) {
-    if (lines !== countedLines) liveness.value = new Map()
+    if (lines !== countedLines && liveness.value.size > 0) liveness.value = new Map()
     return
   }
   countedLines = lines
@@ -42,9 +42,15 @@ watch(() => [bench.opened?.program ?? null, project.program] as const, ([program
 
 const SIGNS = { control: '▶', outranked: '◐', true: '●', false: '○' } as const
 
+/** What was shown last, and how often rows came near the window: what stays the same is not gone through again. */
+let painted: readonly unknown[] = []
+let neared = 0
 function paint(): void {
   const page = root.value
   if (page === null) return
+  const shown = [bench.opened, bench.shownTick, bench.atStart, project.program, rules.conditions, rules.outline, liveness.value, neared]
+  if (shown.every((x, i) => x === painted[i])) return
+  painted = shown
   const { opened, row } = bench
   const program = opened?.program ?? null
   const shows = program !== null && row !== null && program.text === project.program
@@ -144,6 +150,7 @@ const hears = new Map<Element, (near: boolean) => void>()
 onMounted(() => {
   observer = new IntersectionObserver((entries) => {
     for (const e of entries) hears.get(e.target)?.(e.isIntersecting)
+    neared++
     now()
   }, { root: root.value, rootMargin: `${NEAR}px 0px` })
   // Rows are there before the face that holds them.
@@ -222,7 +229,7 @@ const removeNamed = (at: number): void => { rules.change(s => removeItem(s, at))
 </template>
 
 <style scoped>
-.rules { height: 100%; overflow: auto; padding: 8px 8px 40px; background: var(--paper); }
+.rules { height: 100%; overflow: auto; padding: 8px 8px 40px; background: var(--paper); contain: strict; }
 .named { border: 1px solid var(--line); border-radius: 6px; background: var(--panel); margin-bottom: 8px; padding: 3px 10px; }
 .name { display: flex; gap: 7px; align-items: baseline; flex-wrap: wrap; }
 .name .comments { flex-basis: 100%; display: flex; flex-direction: column; align-items: flex-start; }

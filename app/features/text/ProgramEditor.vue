@@ -2,7 +2,7 @@
 import { closeBrackets } from '@codemirror/autocomplete'
 import { defaultKeymap, history, historyKeymap, indentWithTab, isolateHistory, redo, toggleComment, undo } from '@codemirror/commands'
 import { bracketMatching, indentUnit } from '@codemirror/language'
-import { forceLinting, lintGutter, lintKeymap, setDiagnostics } from '@codemirror/lint'
+import { lintGutter, lintKeymap, setDiagnostics } from '@codemirror/lint'
 import { EditorState } from '@codemirror/state'
 import { EditorView, drawSelection, highlightActiveLine, keymap, lineNumbers } from '@codemirror/view'
 import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
@@ -25,6 +25,8 @@ const props = defineProps<{
   live: LiveLines | null
   /** What a reading is worth now, as people read it; null where that is not known. */
   worth: (name: string) => string | null
+  /** Whether it can be seen: one that cannot keeps the text and its history, and is told the rest when it can. */
+  shown: boolean
 }>()
 const emit = defineEmits<{ edit: [text: string] }>()
 
@@ -62,8 +64,8 @@ watch(() => props.text, (text) => {
   if (view === null || text === view.state.doc.toString()) return
   view.dispatch({ changes: merged(view.state.doc.toString(), text) })
 })
-watch(() => props.diagnostics, showDiagnostics)
-watch(() => props.live, live => view?.dispatch({ effects: setLive.of(live) }))
+watch(() => [props.diagnostics, props.shown], () => { if (props.shown) showDiagnostics() })
+watch(() => [props.live, props.shown] as const, ([live, shown]) => { if (shown) view?.dispatch({ effects: setLive.of(live) }) })
 watch(() => props.facts, () => view?.dispatch({}))
 
 function showDiagnostics(): void {
@@ -80,7 +82,6 @@ function showDiagnostics(): void {
       }],
     }
   })))
-  forceLinting(view)
 }
 
 defineExpose({

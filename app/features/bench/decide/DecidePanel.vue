@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { refThrottled } from '@vueuse/core'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
-import { placeOf } from '~~/core/language'
 import type { TapeLayout } from '~~/core/tape'
 import { readingName, shownValue } from '~/shown/readings'
 import type { LiveLines } from '~/features/text/live'
@@ -164,18 +163,6 @@ function worth(name: string): string | null {
 
 watch(() => [project.program, project.data?.id], () => bench.check(), { immediate: true })
 
-/** The first of what the checker says. Told apart by what they say and the how manieth of it: places move with every key that is typed above them. */
-const notes = computed(() => {
-  const said = new Map<string, number>()
-  return bench.diagnostics.slice(0, 4).map((d) => {
-    const nth = (said.get(d.code) ?? 0) + 1
-    said.set(d.code, nth)
-    return { ...d, key: `${d.code} ${nth}`, line: placeOf(project.program, d.range.from).line }
-  })
-})
-const more = computed(() => Math.max(0, bench.diagnostics.length - 4))
-const SIGNS = { error: '✕', warning: '△', hint: '·' } as const
-
 const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.opened.facts))
 </script>
 
@@ -194,7 +181,7 @@ const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.o
     <RulesMap v-if="rules.face === 'map'" class="text" :live="live" @go="turnTo('rules'); goTo($event, 0)" />
     <div v-show="rules.face === 'text'" class="text">
       <ProgramEditor
-        ref="editor" :project="project.data?.id ?? ''" :text="project.program" :facts="bench.opened?.facts ?? null" :diagnostics="bench.diagnostics" :live="live" :worth="worth"
+        ref="editor" :project="project.data?.id ?? ''" :text="project.program" :facts="bench.opened?.facts ?? null" :diagnostics="bench.diagnostics" :live="live" :worth="worth" :shown="rules.face === 'text'"
         @edit="project.edit($event)"
       />
       <div v-if="project.program.trim() === ''" class="empty">
@@ -208,16 +195,7 @@ const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.o
     <RulesFinder />
     <DecideStrip />
     <p v-if="bench.checkFailure !== null" class="failure" role="alert">✕ {{ bench.checkFailure }}</p>
-    <ul v-if="notes.length > 0" class="notes" aria-label="What the checker says">
-      <li v-for="note in notes" :key="note.key" :class="note.severity">
-        <v-list-item class="said" tag="button" @click="goTo(note.line, note.range.from)">
-          <span class="sign">{{ SIGNS[note.severity] }}</span><span class="mono line">{{ note.line }}</span><span>{{ note.message }}</span>
-        </v-list-item>
-        <PageButton page="checker" :word="note.code" :about="note.code" />
-        <v-btn v-if="note.fix !== null" class="fix" size="small" @click="rules.mend(note.fix)">{{ note.fix.title }}</v-btn>
-      </li>
-      <li v-if="more > 0" class="small more">and {{ more }} more</li>
-    </ul>
+    <CheckerNotes @go="goTo" />
     <WhyPanel v-if="bench.asking" />
     <DialBar />
   </section>
@@ -235,15 +213,5 @@ const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.o
 .empty p { margin: 0 0 10px; color: var(--muted); }
 .example { display: block; width: 100%; text-align: left; padding: 8px 12px; margin-bottom: 8px; color: var(--ink); }
 .example .mono { display: block; white-space: pre; color: var(--muted); padding-top: 4px; }
-.notes { list-style: none; margin: 0; padding: 4px 0; border-top: 1px solid var(--line); background: var(--ground); flex: none; max-height: 150px; overflow: auto; }
-.notes li { display: flex; align-items: flex-start; }
-.notes .fix { margin: 2px 10px 2px 0; }
-.notes .said { flex: 1; text-align: left; color: var(--ink); background: none; }
-.notes .said :deep(.v-list-item__content) { display: flex; gap: 8px; }
-.notes .sign { width: 12px; flex: none; }
-.notes .line { min-width: 20px; text-align: right; color: var(--muted); flex: none; }
-.error .sign { color: var(--error); }
-.warning .sign { color: var(--warning); }
 .failure { color: var(--error); padding: 4px 12px; border-top: 1px solid var(--line); }
-.more { padding: 2px 12px 2px 52px; }
 </style>

@@ -1,0 +1,43 @@
+<script setup lang="ts">
+import type { Severity } from '~~/core/language'
+import { useRulesStore } from '~/features/rules/rules'
+
+/** A sentence of the checker, with its page and its mend. By plain values: it is drawn anew only where it says something else. */
+const props = defineProps<{
+  severity: Severity
+  line: number
+  from: number
+  message: string
+  code: string
+  /** What would mend it, null where nothing does: text in place of what stands from `at` up to `end`. */
+  title: string | null
+  at: number
+  end: number
+  text: string
+}>()
+defineEmits<{ go: [line: number, offset: number] }>()
+const rules = useRulesStore()
+const SIGNS = { error: '✕', warning: '△', hint: '·' } as const
+const mend = (): void => rules.mend({ title: props.title ?? '', from: props.at, to: props.end, text: props.text })
+</script>
+
+<template>
+  <li :class="severity">
+    <v-list-item class="said" tag="button" @click="$emit('go', line, from)">
+      <span class="sign">{{ SIGNS[severity] }}</span><span class="mono line">{{ line }}</span><span>{{ message }}</span>
+    </v-list-item>
+    <PageButton page="checker" :word="code" :about="code" />
+    <v-btn v-if="title !== null" class="fix" size="small" @click="mend">{{ title }}</v-btn>
+  </li>
+</template>
+
+<style scoped>
+li { display: flex; align-items: flex-start; }
+.fix { margin: 2px 10px 2px 0; }
+.said { flex: 1; text-align: left; color: var(--ink); background: none; }
+.said :deep(.v-list-item__content) { display: flex; gap: 8px; }
+.sign { width: 12px; flex: none; }
+.line { min-width: 20px; text-align: right; color: var(--muted); flex: none; }
+.error .sign { color: var(--error); }
+.warning .sign { color: var(--warning); }
+</style>
