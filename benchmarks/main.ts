@@ -6,6 +6,7 @@ import { cameraMs, realtimeCamera, tickRatioCamera } from './camera'
 import { heapPerTick } from './heap'
 import { loadPhysics } from '../core/physics'
 import { parse500 } from './parse'
+import { watched } from './quiet'
 import { realtime, tickRatio } from './tick'
 import { trialMeasures } from './trials'
 import { ruleRate, vmRatio } from './vm'
@@ -95,5 +96,5 @@ process.exitCode = await runCommands(new Command('mindpath bench').description('
   .action((names: readonly string[], { json = false }: { readonly json?: boolean }) => {
     const of = { page: measurePage, runs: measureRuns, trials: measureTrials }
     const special = (Object.keys(of) as (keyof typeof of)[]).find(name => names.includes(name))
-    return special === undefined ? measure(names, json) : of[special](json)
+    return watched(() => special === undefined ? measure(names, json) : of[special](json))
   }), process.argv.slice(2))

@@ -4,6 +4,7 @@ import { basename } from 'node:path'
 import { WHEELS } from '../core/devices'
 import type { Read } from '../core/document'
 import { endIn, findRobot, foundSays, measuredDocument, readEnd, readTruths, type EndPose, type MeasuredRun } from '../core/measuring'
+import { loadPhysics } from '../core/physics'
 import { readRobot } from '../core/robot'
 import { isReal } from '../core/simulation'
 import { readTaped, type TapedRun } from './runs'
@@ -32,14 +33,15 @@ export function addMeasure(program: Command, exit: Exit): void {
 async function measure(paths: readonly string[], { end, true: truths, into, json }: Options): Promise<number> {
   const runs: TapedRun[] = []
   for (const path of paths) runs.push(await readTaped(path))
-  const { facts } = runs[0]!.context
+  const { facts, parts } = runs[0]!.context
   const other = runs.findIndex(r => JSON.stringify(r.context.facts) !== JSON.stringify(facts))
   if (other !== -1) throw new UsageError(`${paths[other]!}: its robot is another than that of ${paths[0]!}`)
   for (const [option, list] of [['--end', end], ['--true', truths]] as const) {
     const strange = list?.find(([name]) => !paths.some(p => isCalled(p, name)))
     if (strange !== undefined) throw new UsageError(`${option}: there is no run ${strange[0]}; there are ${paths.map(p => basename(p)).join(', ')}`)
   }
-  const found = findRobot(runs.map((run, i): MeasuredRun => ({ tape: run.tape, end: endOf(run, end?.find(([name]) => isCalled(paths[i]!, name))?.[1]), truths: given('--true', readTruths((truths ?? []).flatMap(([name, said]) => isCalled(paths[i]!, name) ? [said] : []).join(','), facts)) })), facts)
+  await loadPhysics()
+  const found = findRobot(runs.map((run, i): MeasuredRun => ({ tape: run.tape, arena: run.context.parts.arena, seed: run.record.seed, end: endOf(run, end?.find(([name]) => isCalled(paths[i]!, name))?.[1]), truths: given('--true', readTruths((truths ?? []).flatMap(([name, said]) => isCalled(paths[i]!, name) ? [said] : []).join(','), facts)) })), parts.robot, facts)
   const document = measuredDocument(found, facts)
   if (into !== undefined) {
     const robot = { ...runs[0]!.record.robot as object, measured: document }
@@ -48,7 +50,7 @@ async function measure(paths: readonly string[], { end, true: truths, into, json
     await writeFile(into, `${JSON.stringify(robot, null, 2)}\n`)
   }
   process.stdout.write(json === true ? `${JSON.stringify({ ...found, measured: document })}\n` : `${foundSays(found, facts).join('\n')}\n`)
-  return found.wheels === null && found.deadZone === null && found.sensors.length === 0 ? 1 : 0
+  return found.wheels === null && found.deadZone === null && found.grip === null && found.sensors.length === 0 ? 1 : 0
 }
 
 const isCalled = (path: string, name: string): boolean => path === name || basename(path) === name

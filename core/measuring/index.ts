@@ -1,3 +1,4 @@
+export { findGrip, withGrip } from './grip'
 export { findRobot, foundSays, measuredDocument, type MeasuredRun, type RobotFound, type SensorLine } from './robot'
 export { readEnd, readTruths } from './said'
 export { findSensor, type SensorFound } from './sensors'

@@ -6,7 +6,7 @@ import type { Robot } from './robot'
 
 /** What was measured of one real robot, as its document writes it: its own realism (`docs/measuring.md`). */
 export interface Measured {
-  readonly wheels?: { readonly radius?: number, readonly track?: number, readonly difference: number, readonly 'dead zone'?: number }
+  readonly wheels?: { readonly radius?: number, readonly track?: number, readonly difference: number, readonly 'dead zone'?: number, readonly grip?: number }
   readonly sensors: Readonly<Record<string, { readonly noise: string, readonly bias: string, readonly dropout: number, readonly latency: number }>>
 }
 
@@ -22,6 +22,8 @@ export const measuredSchema = object({
     // By what share the left wheel is larger than the right one.
     'difference': plainNumber().min(-0.2).max(0.2).default(0),
     'dead zone': quantity('number', { min: 0, max: 0.5 }),
+    // So many times what they carry.
+    'grip': plainNumber().min(0.05).max(2),
   }).noUnknown().default(undefined),
   // Any name may stand here; whether the robot has it is looked at where it is known.
   sensors: lazy((value: unknown) => object(Object.fromEntries(Object.keys(typeof value === 'object' && value !== null ? value : {}).map(name => [name, sensorSchema]))).default({})),
@@ -55,8 +57,7 @@ export function measuredRobot(robot: Robot): Robot | null {
   const errs = Object.fromEntries(Object.entries(sensors).map(([name, s]): [string, SensorError] => [name, { noise: number(name, s.noise), bias: number(name, s.bias), dropout: s.dropout, latency: s.latency }]))
   const share = (is: number | undefined, believed: number | undefined): number => is === undefined || believed === undefined ? 0 : is / believed - 1
   const make: RobotMake = { ...USUAL_MAKE, radius: share(wheels?.radius, drive?.radius), track: share(wheels?.track, drive?.track), wheels: wheels?.difference ?? 0, errs }
-  const dead = wheels?.['dead zone']
-  if (dead === undefined || drive === null) return { ...robot, make }
-  const changed = { ...drive, 'dead zone': dead }
+  if (drive === null) return { ...robot, make }
+  const changed = { ...drive, 'dead zone': wheels?.['dead zone'] ?? drive['dead zone'], grip: wheels?.grip ?? drive.grip }
   return { ...robot, make, drive: changed, fitted: robot.fitted.map(d => d.parameters === drive ? { ...d, parameters: changed } : d) }
 }

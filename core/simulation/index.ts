@@ -12,5 +12,6 @@ export { notMeasured, openRun, type Known, type OpenedRun, type Origin, type Ref
 export { SNAPSHOT_VERSION, readSnapshot, writeSnapshot } from './carried'
 export { movableIn, movedDocument, unmovable, type Shift } from './moved'
 export { readDials, readVariation, variedArena, type RunSettings, type Variation } from './settings'
+export { readAgain } from './redo'
 export { startProblem } from './start'
 export { Heard, isReal, wireTo, type Line, type WireInputs } from './wire'

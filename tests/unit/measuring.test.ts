@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { readArena } from '../../core/arena'
-import { findDeadZone, findSensor, findWheels, rolledIn, endIn, type Course } from '../../core/measuring'
+import { findDeadZone, findGrip, findSensor, findWheels, rolledIn, withGrip, endIn, type Course } from '../../core/measuring'
 import { loadPhysics } from '../../core/physics'
 import { RandomStream } from '../../core/random'
 import type { RobotMake } from '../../core/devices'
@@ -29,6 +29,8 @@ if (!yard.ok) throw new Error(JSON.stringify(yard.problems))
 const square = (side: 'left' | 'right'): string => `start\n  wait 0.2 s\n  repeat 4 times\n    drive 1 m at 20 cm/s\n    wait 0.4 s\n    turn ${side} 90 deg\n    wait 0.4 s\n  finish "back"\n`
 const LINE = 'start\n  wait 0.2 s\n  drive 2 m at 20 cm/s holding heading\n  wait 0.4 s\n  finish "there"\n'
 const TO_AND_FRO = 'start\n  repeat 5 times\n    drive 40 cm at 25 cm/s\n    drive -40 cm at 25 cm/s\n  wait 12 s\n  finish "stood"\n'
+/** Twice on the spot at full power, to and fro. */
+const HARD = 'start\n  repeat 3 times\n    wheels left 100 % right -100 % for 0.5 s\n    wheels left -100 % right 100 % for 0.5 s\n  finish "spun"\n'
 const LOUDER = 'memory power = 0 %\nstart\n  repeat 20 times\n    set power = power + 1 %\n    wheels left power right power for 0.6 s\n  finish "tried"\n'
 
 /** The tape of a robot that is made so. */
@@ -124,6 +126,21 @@ describe('the realism measured', () => {
     for (let i = 0; i < 100; i++) again.simulation.advance()
     expect(again.simulation.tape.digest()).toBe(digest)
   })
+
+  test('how well the wheels grip, by spinning on the spot at full power; nothing where they never slip, or nobody spun', async () => {
+    await loadPhysics()
+    const arena = yard.ok ? yard.value : never()
+    const gripOf = (grip: number, program = HARD, make: Partial<RobotMake> = {}): ReturnType<typeof findGrip> => findGrip([{ tape: taped(program, make, 3, withGrip(limpet(), grip)), arena, seed: 1 }], limpet(), facts)
+    for (const grip of sampled([0.35, 0.5, 0.62, 0.78, 0.9], 2)) {
+      const found = gripOf(grip)!
+      expect(Math.abs(found.value / grip - 1), `${grip}: ${JSON.stringify(found)}`).toBeLessThan(0.05)
+      expect(found.error).toBeLessThan(0.05)
+    }
+    // Motors that are not quite alike do not hide it.
+    expect(Math.abs(gripOf(0.5, HARD, { motors: 0.06, wheels: 0.01 })!.value / 0.5 - 1)).toBeLessThan(0.1)
+    expect(gripOf(1.9)).toBeNull()
+    expect(gripOf(0.5, LINE)).toBeNull()
+  })
   test('rolls as it was measured: a larger left wheel turns it to the right on a straight way, and what a trial varies comes on top of that', async () => {
     const turned = async (robot: object, wheels: number): Promise<number> => {
       const run = await openRun({ ...inputs(robot, 'start\n  drive 20 cm/s for 4 s\n'), world: { wheels } })
@@ -164,12 +181,12 @@ describe('./mindpath measure', () => {
     const folder = mkdtempSync(join(tmpdir(), 'mindpath-'))
     const runs: string[] = []
     // A robot that is other than its document says: its runs bear the document.
-    for (const [name, text] of [['left', square('left')], ['right', square('right')], ['line', LINE], ['louder', LOUDER], ['stand', TO_AND_FRO]] as const) {
+    for (const [name, text] of [['left', square('left')], ['right', square('right')], ['line', LINE], ['louder', LOUDER], ['spin', HARD], ['stand', TO_AND_FRO]] as const) {
       const document = demo('robots/limpet.json')
       const opened = await openRun({ robot: document, arena: yardDocument, task: null, program: text, realism: 'ideal', seed: 5, limit: 60 })
       if (!opened.ok) throw new Error(JSON.stringify(opened.problems))
       const { input } = opened.simulation
-      const other = new Simulation({ ...input, robot: { ...input.robot, make: { ...input.robot.make, radius: 0.03, track: -0.02, wheels: 0.015, errs: { sonar: { noise: 0.008, bias: 0.02, dropout: 0, latency: 0.03 } } } } })
+      const other = new Simulation({ ...input, robot: { ...withGrip(input.robot, 0.7), make: { ...input.robot.make, radius: 0.03, track: -0.02, wheels: 0.015, errs: { sonar: { noise: 0.008, bias: 0.02, dropout: 0, latency: 0.03 } } } } })
       other.runToEnd()
       const path = join(folder, `${name}.mindrun`)
       writeFileSync(path, writeKept(name, { robot: document, arena: yardDocument, task: null, program: text, realism: 'ideal', seed: 5, limit: 60 }, other))
@@ -182,10 +199,14 @@ describe('./mindpath measure', () => {
     expect(stdout).toMatch(/^wheels, by 5 ways: they ended [\d.]+ cm from where they should in the mean, and [\d.]+ cm with what was found\n {2}radius 3\.\d+ ± [\d.]+ cm \(by the document 3\.2 cm\)\n/)
     expect(stdout).toMatch(/the left wheel is larger by 1\.[3-7]\d* ± /)
     expect(stdout).toMatch(/they do not turn below [45]\.\d* ± 0\.5 % of full power \(by the document 5 %\)/)
+    expect(stdout).toMatch(/they grip with 0\.(?:69|70|71)\d* ± [\d.e-]+ times what they carry \(by the document 0\.9\)/)
     expect(stdout).toMatch(/sonar: noise 0\.[78]\d* cm ± .*, bias .* cm ± .*, latency [34]\d ms ± .* \(by the document 10 ms\)/)
-    const written = JSON.parse(readFileSync(into, 'utf8')) as { measured: { wheels: { radius: string }, sensors: Record<string, object> } }
+    const written = JSON.parse(readFileSync(into, 'utf8')) as { measured: { wheels: { radius: string, grip: number }, sensors: Record<string, object> } }
     expect(Number.parseFloat(written.measured.wheels.radius)).toBeCloseTo(3.296, 1)
     expect(Object.keys(written.measured.sensors)).toContain('sonar')
+    expect(written.measured.wheels.grip).toBeCloseTo(0.7, 1)
+    const read = readRobot(written)
+    expect(read.ok && measuredRobot(read.value)!.drive!.grip).toBe(written.measured.wheels.grip)
     expect(readRobot(written).ok).toBe(true)
     expect(run(runs[0]!, '--end', 'nowhere.mindrun=1 cm,2 cm')).toMatchObject({ status: 2, stderr: expect.stringContaining('--end: there is no run nowhere.mindrun; there are left.mindrun') as string })
     expect(run(runs[0]!, '--end', 'left.mindrun=1 kg,2 cm')).toMatchObject({ status: 2, stderr: expect.stringContaining('--end: found 1 kg,2 cm') as string })

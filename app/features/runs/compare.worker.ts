@@ -1,5 +1,6 @@
 import { WHEELS } from '~~/core/devices'
 import { endIn, findRobot, foundSays, measuredDocument, readEnd, readTruths, type MeasuredRun } from '~~/core/measuring'
+import { loadPhysics } from '~~/core/physics'
 import { bandsOf, columnsOf, csvOf, firstDifference, firstsOf, placeColumns, sameRules, traceOf, wayOf } from '~~/core/runs'
 import { comparedOf } from '~~/core/runs/context'
 import { readKept, type KeptRun } from '~~/core/runs/kept'
@@ -11,7 +12,7 @@ import type { Compared, FromCompare, MeasuredRobot, ToCompare } from './compare'
 const read = new Map<string, KeptRun>()
 const post = (message: FromCompare): void => { (self as unknown as { postMessage(m: FromCompare): void }).postMessage(message) }
 
-self.onmessage = ({ data: m }: MessageEvent<ToCompare>) => {
+self.onmessage = async ({ data: m }: MessageEvent<ToCompare>) => {
   try {
     if (m.type === 'trace') {
       post({ type: 'trace', ask: m.ask, traces: m.ids.map((id) => {
@@ -26,7 +27,7 @@ self.onmessage = ({ data: m }: MessageEvent<ToCompare>) => {
       if (run !== undefined) post({ type: 'csv', ask: m.ask, id: m.id, pieces: [...csvOf(run.tape, run.context.facts, [...columns(run), ...placeColumns(run.tape.layout)])] })
       return
     }
-    if (m.type === 'measure') return post({ type: 'measured', ask: m.ask, measured: measured(m.runs) })
+    if (m.type === 'measure') return post({ type: 'measured', ask: m.ask, measured: await measured(m.runs) })
     for (const { id, file } of m.files) {
       // The server has read them before.
       const kept = readKept(file, { rows: true })
@@ -48,9 +49,9 @@ self.onmessage = ({ data: m }: MessageEvent<ToCompare>) => {
 
 const columns = ({ tape: { layout }, context: { facts, map } }: KeptRun) => columnsOf({ facts, layout, program: map })
 
-function measured(asked: Extract<ToCompare, { type: 'measure' }>['runs']): MeasuredRobot {
+async function measured(asked: Extract<ToCompare, { type: 'measure' }>['runs']): Promise<MeasuredRobot> {
   const runs: MeasuredRun[] = []
-  const facts = read.get(asked[0]!.id)!.context.facts
+  const { facts, parts } = read.get(asked[0]!.id)!.context
   for (const { id, end, truths } of asked) {
     const { tape, record, context } = read.get(id)!
     if (JSON.stringify(context.facts) !== JSON.stringify(facts)) return { ok: false, run: id, field: 'end', message: 'its robot is another than that of A' }
@@ -58,10 +59,11 @@ function measured(asked: Extract<ToCompare, { type: 'measure' }>['runs']): Measu
     if (ended?.ok === false) return { ok: false, run: id, field: 'end', message: ended.problems[0]!.message }
     const known = readTruths(truths, facts)
     if (!known.ok) return { ok: false, run: id, field: 'truths', message: known.problems[0]!.message }
-    runs.push({ tape, end: ended?.value ?? (isReal(record, WHEELS) ? null : endIn(tape)), truths: known.value })
+    runs.push({ tape, arena: context.parts.arena, seed: record.seed, end: ended?.value ?? (isReal(record, WHEELS) ? null : endIn(tape)), truths: known.value })
   }
-  const found = findRobot(runs, facts)
-  return { ok: true, says: foundSays(found, facts), ends: found.wheels?.ends ?? [], document: measuredDocument(found, facts), found: found.wheels !== null || found.deadZone !== null || found.sensors.length > 0 }
+  await loadPhysics()
+  const found = findRobot(runs, parts.robot, facts)
+  return { ok: true, says: foundSays(found, facts), ends: found.wheels?.ends ?? [], document: measuredDocument(found, facts), found: found.wheels !== null || found.deadZone !== null || found.grip !== null || found.sensors.length > 0 }
 }
 
 function glance({ tape, record, context: { facts, map } }: KeptRun): Omit<Compared, 'id' | 'like' | 'difference'> {
