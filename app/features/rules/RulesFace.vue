@@ -45,6 +45,7 @@ const SIGNS = { control: '▶', outranked: '◐', true: '●', false: '○' } as
 /** What was shown last, and how often rows came near the window: what stays the same is not gone through again. */
 let painted: readonly unknown[] = []
 let neared = 0
+let bare = true
 function paint(): void {
   const page = root.value
   if (page === null) return
@@ -54,6 +55,9 @@ function paint(): void {
   const { opened, row } = bench
   const program = opened?.program ?? null
   const shows = program !== null && row !== null && program.text === project.program
+  // Where nothing was shown, nothing is to be taken away; what is drawn anew comes bare.
+  if (!shows && bare) return
+  bare = !shows
   const states = new Map<number, keyof typeof SIGNS>()
   const steps = new Set<number>()
   const modes = new Map<string, string>()

@@ -3,7 +3,7 @@ import { closeBrackets } from '@codemirror/autocomplete'
 import { defaultKeymap, history, historyKeymap, indentWithTab, isolateHistory, redo, toggleComment, undo } from '@codemirror/commands'
 import { bracketMatching, indentUnit } from '@codemirror/language'
 import { lintGutter, lintKeymap, setDiagnostics } from '@codemirror/lint'
-import { EditorState } from '@codemirror/state'
+import { EditorState, type Transaction, type TransactionSpec } from '@codemirror/state'
 import { EditorView, drawSelection, highlightActiveLine, keymap, lineNumbers } from '@codemirror/view'
 import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
 import { merged, type Change } from '~~/core/editing'
@@ -36,6 +36,23 @@ const UNDO = 1000
 const place = useTemplateRef<HTMLElement>('place')
 /** Kept out of Vue's hands: its state is its own. */
 let view: EditorView | null = null
+/** The text and its history while nobody sees them: nothing is drawn and measured for it. */
+let unseen: EditorState | null = null
+const state = (): EditorState | null => unseen ?? view?.state ?? null
+/** Takes a change, seen or not. */
+function take(change: Transaction | TransactionSpec): void {
+  if (view === null) return
+  if (unseen === null && props.shown) return view.dispatch(change as TransactionSpec)
+  const { state: next, docChanged } = 'state' in change ? change : (unseen ?? view.state).update(change)
+  unseen = next
+  if (docChanged) emit('edit', next.doc.toString())
+}
+/** It is seen: all that was changed meanwhile stands in it. */
+function reveal(): void {
+  if (view === null || unseen === null) return
+  view.setState(unseen)
+  unseen = null
+}
 
 onMounted(() => {
   const facts = (): RobotFacts | null => props.facts
@@ -56,17 +73,18 @@ onMounted(() => {
   showDiagnostics()
 })
 onBeforeUnmount(() => {
-  if (view !== null) keepHistory(props.project, view.state)
+  if (view !== null) keepHistory(props.project, unseen ?? view.state)
   view?.destroy()
 })
 
 watch(() => props.text, (text) => {
-  if (view === null || text === view.state.doc.toString()) return
-  view.dispatch({ changes: merged(view.state.doc.toString(), text) })
+  const now = state()?.doc.toString()
+  if (now !== undefined && text !== now) take({ changes: merged(now, text) })
 })
+watch(() => props.shown, (shown) => { if (shown) reveal() })
 watch(() => [props.diagnostics, props.shown], () => { if (props.shown) showDiagnostics() })
-watch(() => [props.live, props.shown] as const, ([live, shown]) => { if (shown) view?.dispatch({ effects: setLive.of(live) }) })
-watch(() => props.facts, () => view?.dispatch({}))
+watch(() => [props.live, props.shown] as const, ([live, shown]) => { if (shown) take({ effects: setLive.of(live) }) })
+watch(() => [props.facts, props.shown], () => { if (props.shown) take({}) })
 
 function showDiagnostics(): void {
   if (view === null) return
@@ -87,30 +105,32 @@ function showDiagnostics(): void {
 defineExpose({
   /** Puts text in place of what is chosen. */
   insert: (text: string) => {
-    if (view === null) return
-    view.dispatch(view.state.replaceSelection(text))
-    view.focus()
+    const now = state()
+    if (now === null) return
+    take(now.replaceSelection(text))
+    view?.focus()
   },
   /** Changes by parts: a step of undo each, unless it goes on from the one before. */
   apply: (changes: readonly Change[], goesOn: boolean) => {
-    view?.dispatch({ changes: changes as Change[], ...(goesOn ? { userEvent: 'input.nudge' } : { annotations: isolateHistory.of('full') }) })
+    take({ changes: changes as Change[], ...(goesOn ? { userEvent: 'input.nudge' } : { annotations: isolateHistory.of('full') }) })
   },
-  undo: () => { if (view !== null) undo(view) },
-  redo: () => { if (view !== null) redo(view) },
+  undo: () => { const now = state(); if (now !== null) undo({ state: now, dispatch: take }) },
+  redo: () => { const now = state(); if (now !== null) redo({ state: now, dispatch: take }) },
   caret: () => {
-    const offset = view?.state.selection.main.head ?? 0
+    const offset = state()?.selection.main.head ?? 0
     const box = view?.coordsAtPos(offset)
     return { offset, left: box?.left ?? 200, top: box?.top ?? 200, bottom: box?.bottom ?? 220 }
   },
   /** Line of the caret, from 1. */
-  line: () => view === null ? 1 : view.state.doc.lineAt(view.state.selection.main.head).number,
+  line: () => { const now = state(); return now === null ? 1 : now.doc.lineAt(now.selection.main.head).number },
   focus: () => view?.focus(),
   /** Puts the caret on a line (from 1) and shows it. */
   goTo: (offset: number) => {
-    if (view === null) return
-    const at = Math.min(offset, view.state.doc.length)
-    view.dispatch({ selection: { anchor: at }, effects: EditorView.scrollIntoView(at, { y: 'center' }) })
-    view.focus()
+    const now = state()
+    if (now === null) return
+    const at = Math.min(offset, now.doc.length)
+    take({ selection: { anchor: at }, effects: EditorView.scrollIntoView(at, { y: 'center' }) })
+    view?.focus()
   },
 })
 </script>
