@@ -113,6 +113,8 @@ export interface Rows {
   /** Of a kept run, blocks of rows as its tape has them, before `rows`. */
   readonly blocks: readonly Uint8Array[]
   readonly rows: Float64Array
+  /** What real devices read since the last message, row by row; empty where none are. */
+  readonly heard: Float64Array
   readonly events: readonly TapeEvent[]
   readonly goals: readonly GoalState[]
   readonly end: RunEnd | null

@@ -74,7 +74,9 @@ export const useSessionStore = defineStore('session', () => {
   /** What the run is kept with; null for one that is not: by hand, to look at, or kept already. */
   let keepsake: Keepsake | null = null
   /** Of runs that are being kept, by their number, until the server has them: what they are kept with, and what there is to say of them. */
-  const leaving = new Map<number, { readonly keepsake: Keepsake, readonly left: LeftRun | null }>()
+  const leaving = new Map<number, { readonly keepsake: Keepsake, readonly left: LeftRun }>()
+  /** What the run's real devices read so far. */
+  let heard: Float64Array[] = []
   /** The run that another goes on from, until that is open. */
   let before: Compared | null = null
   /** Runs whose files are being written, each with the worker that does; one that is of no other use ends after that. */
@@ -108,6 +110,7 @@ export const useSessionStore = defineStore('session', () => {
         // What is known of the same robot is the same object: nothing that shows it is drawn anew.
         opened.value = opened.value !== null && same(opened.value.facts, message.opened.facts) ? { ...message.opened, facts: opened.value.facts } : message.opened
         tape.value = begunTape(message.opened)
+        heard = []
         rows.value = tape.value.rows
         replayed.value = null
         end.value = null
@@ -154,6 +157,7 @@ export const useSessionStore = defineStore('session', () => {
       case 'rows':
         if (tape.value === null || opening) return
         for (const block of message.blocks) tape.value.take(block)
+        if (message.heard.length > 0) heard.push(message.heard)
         tape.value.append(message.rows, message.events)
         goals.value = message.goals
         end.value = message.end
@@ -165,25 +169,22 @@ export const useSessionStore = defineStore('session', () => {
         if (message.live !== null) live.value = { tick: message.live.tick, parts: new Map(message.live.parts) }
         if (message.events.length > 0) triggerRef(tape)
         if (message.end !== null) keep()
-        else if (worthKeeping() && opened.value!.inputs.wire == null) beforehand.came(run, performance.now(), () => recordNow(keepsake!.title)!)
+        else if (worthKeeping()) beforehand.came(run, performance.now(), () => recordNow(keepsake!.title))
     }
   }
 
   // Whatever the server has needs no more care.
   watch(() => keeping.known, (known) => { for (const number of known.keys()) leaving.delete(number) })
 
-  /** What the run can be run again from, as far as it has come; null where devices were real: what they read is known to the worker alone. */
-  const recordNow = (title: string): LeftRecord | null => {
+  /** What the run can be run again from, as far as it has come. */
+  const recordNow = (title: string): LeftRecord => {
     const { inputs } = opened.value!
     const run = { ...inputs, title, ticks: rows.value, pokes: (tape.value?.events ?? []).flatMap(({ poke }) => poke === undefined ? [] : [poke]) }
-    return inputs.wire == null ? run : null
+    return inputs.wire == null ? run : { ...run, heard: [...heard] }
   }
-  const leftNow = (title: string): LeftRun | null => {
-    const record = recordNow(title)
-    return record === null ? null : beforehand.rest(run, record)
-  }
-  const beforehand = new Beforehand(async (record, instead) => {
-    const answer = await api.beginRun(of.value!.project, record, instead)
+  const leftNow = (title: string): LeftRun => beforehand.rest(run, recordNow(title))
+  const beforehand = new Beforehand(async (record, more) => {
+    const answer = await api.beginRun(of.value!.project, record, more)
     return answer.ok ? answer.value.id : null
   })
 
@@ -194,7 +195,7 @@ export const useSessionStore = defineStore('session', () => {
     if (performance.now() - told < TOLD_ONCE) return
     told = performance.now()
     if (worthKeeping()) leaving.set(run, { keepsake: keepsake!, left: leftNow(keepsake!.title) })
-    for (const { keepsake: { project, revision, origin }, left } of leaving.values()) if (left !== null) api.leaveRun(project, { ...left, revision, origin: origin === null ? null : keeping.known.get(origin) ?? null })
+    for (const { keepsake: { project, revision, origin }, left } of leaving.values()) api.leaveRun(project, { ...left, revision, origin: origin === null ? null : keeping.known.get(origin) ?? null })
   }
   // Before another page is fetched, as a browser may end this one's process while it is still saying farewell; and where that was not asked, at the
   // farewell. Also where the browser might bring the page back: whether it will is not known, and it may forget it at any time.

@@ -60,6 +60,8 @@ let owed = 0
 let last = 0
 let timer: ReturnType<typeof setTimeout> | null = null
 let sentRows = 0
+/** The tick up to which was sent what real devices read. */
+let sentHeard = 0
 let sentEvents = 0
 let picturesAt = -Infinity
 
@@ -105,14 +107,16 @@ function send(): void {
   const { tape } = simulation
   const rows = tape.slice(sentRows, tape.rows)
   const pictures = newPictures()
+  const heard = (wired ? simulation.heard?.since(sentHeard) : null) ?? new Float64Array(0)
+  sentHeard = simulation.heard?.end ?? 0
   const message: Rows = {
-    type: 'rows', run, from: sentRows, blocks: [], rows,
+    type: 'rows', run, from: sentRows, blocks: [], rows, heard,
     events: tape.events.slice(sentEvents), goals: simulation.goals.map(g => ({ ...g, memo: [] })), end: simulation.end,
     hash: simulation.end === null ? null : tape.digest(), running, stuck: running ? null : stuckIn(tape, simulation.facts), pictures, live: newLive(tape),
   }
   sentRows = tape.rows
   sentEvents = tape.events.length
-  post(message, [rows.buffer, ...pictures.map(p => p.pixels.buffer)])
+  post(message, [rows.buffer, heard.buffer, ...pictures.map(p => p.pixels.buffer)])
 }
 
 function loop(): void {
@@ -245,6 +249,7 @@ function announce(number: number, of: RunInputs, { tape, analysis: read, program
   conditions = program === null ? null : conditionsOn(tape, read, program, told.first)
   run = number
   sentRows = tape.first
+  sentHeard = 0
   sentEvents = 0
   post({
     type: 'opened', run,
@@ -295,7 +300,7 @@ async function show(m: Extract<ToSimulation, { type: 'show' }>): Promise<void> {
     first: tape.find(tape.first) ?? new Float64Array(tape.layout.width), goals: context.parts.task?.goals ?? [], limit: record.limit ?? context.parts.task?.limit ?? DEFAULT_LIMIT, carried: [],
   })
   const blocks = [...tape.blocks()]
-  const told: Rows = { type: 'rows', run, from: tape.first, blocks: [], rows: new Float64Array(0), events: [], goals: standing.goals.map(g => g.state), end: null, hash: null, running: false, stuck: null, pictures: [], live: null }
+  const told: Rows = { type: 'rows', run, from: tape.first, blocks: [], rows: new Float64Array(0), heard: new Float64Array(0), events: [], goals: standing.goals.map(g => g.state), end: null, hash: null, running: false, stuck: null, pictures: [], live: null }
   for (let at = 0; at === 0 || at < blocks.length; at += PIECE) post({ ...told, blocks: blocks.slice(at, at + PIECE), events: at === 0 ? tape.events : [] })
   const whole = { end: standing.end, hash: record.fingerprint }
   post({ ...told, ...whole })

@@ -127,8 +127,8 @@ export const api = {
   markRevision: (id: string, number: number, marked: boolean) => call<unknown>('PATCH', `/api/projects/${id}/revisions/${number}`, { marked }),
   /** Keeps a run's file. */
   keepRun: (id: string, file: Uint8Array<ArrayBuffer>, revision: number | null, origin: string | null) => call<{ id: string }>('POST', `/api/projects/${id}/runs`, file, { query: { ...revision === null ? {} : { revision }, ...origin === null ? {} : { origin } } }),
-  /** Tells of a run that is under way, for when the page is closed: `leaveRun` names it then. `instead`: what was told of it before. */
-  beginRun: (id: string, record: object, instead: string | null) => call<{ id: string }>('POST', `/api/projects/${id}/runs/begun`, { record, instead }),
+  /** Tells of a run that is under way, for when the page is closed: `leaveRun` names it then. `more`: it came since the run was told of under that name. */
+  beginRun: (id: string, record: object, more: string | null) => call<{ id: string }>('POST', `/api/projects/${id}/runs/begun`, { record, more }),
   /**
    * Tells of a run while the page is being closed: the server runs it again. Nobody waits for the answer; false where it is larger than a
    * browser sends then, 64 kB in all. A beacon, as it is on its way when this returns: what `$fetch` begins a moment later may be lost with the page.

@@ -47,6 +47,9 @@ export class Heard {
   /** The tick behind the last that was heard. */
   get end(): number { return this.first + this.count }
 
+  /** A copy of what was heard from a tick on, row by row. */
+  since(tick: number): Float64Array<ArrayBuffer> { return new Float64Array(this.numbers.slice(Math.max(0, tick - this.first) * this.width, this.count * this.width)) }
+
   /** One tick more, by what writes its numbers. */
   add(write: (into: Float64Array) => void): void {
     if ((this.count + 1) * this.width > this.numbers.length) {
@@ -100,6 +103,20 @@ export function readWire(value: unknown, facts: RobotFacts): Read<Heard | null> 
   const { width } = new Heard(facts, devices, first)
   if (numbers.length !== ticks * width) return wrong('ticks', String(ticks), `expected ${numbers.length / width}: what was heard are ${numbers.length} numbers, and these devices read ${width} a tick`)
   return { ok: true, value: new Heard(facts, devices, first, rows(numbers, width)) }
+}
+
+/**
+ * What was heard as a page tells it piece by piece, rows of numbers (`since`) as bytes in letters: as inputs say it. null where that is none of it, or
+ * the wire's devices are none of the robot's.
+ */
+export function heardIn({ devices, first }: WireInputs, facts: RobotFacts, pieces: readonly string[]): WireInputs | null {
+  const bytes = pieces.map(fromBase64)
+  if (bytes.some(b => b === null || b.length % 8 !== 0) || devices.some(name => !facts.devices.some(d => d.name === name))) return null
+  const numbers = new Float64Array(bytes.reduce((sum, b) => sum + b!.length / 8, 0))
+  let at = 0
+  for (const b of bytes) { numbers.set(new Float64Array(b!.buffer), at); at += b!.length / 8 }
+  const heard = new Heard(facts, devices, first, numbers)
+  return Number.isInteger((heard.end - first)) ? heard.inputs() : null
 }
 
 /** null where the letters hold no numbers. */

@@ -1,19 +1,25 @@
 import { randomUUID } from 'node:crypto'
 
-/** Of so many runs that pages have under way it is known what they are made of, up to six megabytes each; of more, the first told are forgotten. */
+/** Of so many runs that pages have under way it is known what they are made of; of more, the first told are forgotten. */
 const MOST = 16
+/** One may be told of in so many letters: an hour of what a robot with ten real devices reads. */
+const LONGEST = 64_000_000
 
-/** A run as its page tells of it: what it is made of, hands included, as far as it has come. */
-export interface ToldRun { readonly ticks?: unknown, readonly pokes?: unknown }
+/** A run as its page tells of it: what it is made of, hands included, and what real devices read (numbers as bytes in letters), as far as it has come. */
+export interface ToldRun { readonly ticks?: unknown, readonly pokes?: unknown, readonly heard?: unknown }
+
+const listOf = (value: unknown): readonly unknown[] => Array.isArray(value) ? value : []
+const lettersIn = (pieces: readonly unknown[]): number => pieces.reduce((sum: number, p) => sum + (typeof p === 'string' ? p.length : 0), 0)
 
 /** Runs that are under way on pages and too large to be told of when such a page is closed: they are told of beforehand. Gone with the server. */
 export class BegunRuns {
-  private readonly runs = new Map<string, ToldRun>()
+  private readonly runs = new Map<string, { readonly record: ToldRun, readonly pokes: unknown[], readonly heard: unknown[], letters: number }>()
 
   /** Remembers a run, under a name of its own. */
   add(record: ToldRun): string {
     const id = randomUUID()
-    this.runs.set(id, record)
+    const heard = [...listOf(record.heard)]
+    this.runs.set(id, { record, pokes: [...listOf(record.pokes)], heard, letters: lettersIn(heard) })
     for (const old of this.runs.keys()) {
       if (this.runs.size <= MOST) break
       this.runs.delete(old)
@@ -21,17 +27,24 @@ export class BegunRuns {
     return id
   }
 
-  /** The run as far as it had come at last, and is not remembered any longer; null for one that is not known. `rest`: its ticks, and the pokes that came after it was told. */
-  take(id: string, rest: ToldRun): object | null {
-    const begun = this.runs.get(id)
-    if (begun === undefined) return null
-    this.runs.delete(id)
-    const pokes = (told: ToldRun): readonly unknown[] => Array.isArray(told.pokes) ? told.pokes : []
-    return { ...begun, ticks: rest.ticks, pokes: [...pokes(begun), ...pokes(rest)] }
+  /** What came of a run since it was told of; false for one that is not known, or that grows too long: it is forgotten then. */
+  more(id: string, { pokes, heard }: ToldRun): boolean {
+    const run = this.runs.get(id)
+    if (run === undefined) return false
+    run.pokes.push(...listOf(pokes))
+    run.heard.push(...listOf(heard))
+    run.letters += lettersIn(listOf(heard))
+    if (run.letters > LONGEST) this.runs.delete(id)
+    return run.letters <= LONGEST
   }
 
-  /** It was kept whole, or another was told in its place. */
-  forget(id: string): void { this.runs.delete(id) }
+  /** The run as far as it had come at last, and is not remembered any longer; null for one that is not known. `rest`: its ticks, and what came after it was told of last. */
+  take(id: string, rest: ToldRun): object | null {
+    if (!this.more(id, rest)) return null
+    const { record, pokes, heard } = this.runs.get(id)!
+    this.runs.delete(id)
+    return { ...record, ticks: rest.ticks, pokes, ...record.heard === undefined ? {} : { heard } }
+  }
 }
 
 export const begunRuns = new BegunRuns()

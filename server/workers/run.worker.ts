@@ -3,7 +3,8 @@ import { outlineOf } from '../../core/runs'
 import { comparedOf } from '../../core/runs/context'
 import { readKept, runKept, writeKept } from '../../core/runs/kept'
 import type { RunFacts } from '../database/runs'
-import { RECORD_HEAD, openRun, readRecord, replay, summarise, type RefusedRun, type RunInputs, type RunSummary } from '../../core/simulation'
+import { factsOf, readRobot } from '../../core/robot'
+import { RECORD_HEAD, heardIn, openRun, readRecord, replay, summarise, type RefusedRun, type RunInputs, type RunSummary, type WireInputs } from '../../core/simulation'
 
 export type RunOutcome =
   | { readonly ran: true, readonly summary: RunSummary }
@@ -35,7 +36,7 @@ export function facts(file: Uint8Array): Read<RunFacts> {
 
 /** Runs one again that was left before it could be sent, as far as it had come: what is listed of it, and its file. Problems where it is none. */
 export async function left(inputs: object): Promise<Read<{ readonly facts: RunFacts, readonly file: Uint8Array }>> {
-  const record = readRecord({ ...inputs, ...RECORD_HEAD })
+  const record = readRecord({ ...withHeard(inputs), ...RECORD_HEAD })
   if (!record.ok) return record
   const done = await replay(record.value)
   if (!done.ok) return { ok: false, problems: refusalOf(done) }
@@ -43,6 +44,16 @@ export async function left(inputs: object): Promise<Read<{ readonly facts: RunFa
   done.simulation.free()
   const read = facts(file)
   return read.ok ? { ok: true, value: { facts: read.value, file } } : read
+}
+
+/** What a page told of a run, with what its real devices read where a run's inputs have it, and no longer than that was told. What is none of it is left as it is: whoever reads it says so. */
+function withHeard({ heard, ...inputs }: { readonly heard?: unknown, readonly wire?: unknown, readonly robot?: unknown, readonly ticks?: unknown }): object {
+  if (!Array.isArray(heard)) return inputs
+  const robot = readRobot(inputs.robot)
+  const wire = inputs.wire as WireInputs | null
+  if (!robot.ok || !Array.isArray(wire?.devices)) return inputs
+  const all = heardIn(wire, factsOf(robot.value), heard.filter(piece => typeof piece === 'string'))
+  return all === null ? inputs : { ...inputs, wire: all, ticks: Math.min(Number(inputs.ticks), all.first + all.ticks) }
 }
 
 /** Runs to the end with a tape; its file. Problems where it cannot be run. */
