@@ -217,7 +217,7 @@ export interface RobotMake {
   /** By what share its wheels are larger, and farther apart, than its document says and its program believes. */
   readonly radius: number
   readonly track: number
-  /** By device: how its first reading errs, as was measured of this one. */
+  /** By device: how its first reading errs (or that of `errsBy`), as was measured of this one. */
   readonly errs: Readonly<Record<string, SensorError>>
 }
 
@@ -252,6 +252,8 @@ export interface DeviceKind<P extends object = object> {
   readonly truth?: 'look' | Truth
   /** Readings that sum up how the robot itself turns or goes, each by its name: their truth is told from its way. */
   readonly sums?: Readonly<Record<string, 'turned' | 'forward'>>
+  /** The reading by which is told how it errs, where that is not the first: one that another sums up. It errs by itself then (`RobotMake.errs`). */
+  readonly errsBy?: string
   create(setting: DeviceSetting<P>): DeviceModel
   /** How it may be connected to a board, the usual way first; empty for what no board of ours can have, left out for what has no wire. */
   readonly connections?: readonly Connection[]

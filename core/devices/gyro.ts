@@ -38,6 +38,8 @@ export const gyro = defineDevice({
   ],
   timing: p => ({ period: p.period, latency: 0 }),
   sums: { turned: 'turned' },
+  // What it turns too much while it stands is its drift.
+  errsBy: 'rate',
   truth: ({ body, chassis }, began, into) => {
     // On a joint it faces another way than the robot did.
     if (body === chassis) into[1] = wrapAngle(began - yawOf(body.pose.rotation))
@@ -50,23 +52,26 @@ export const gyro = defineDevice({
 class Gyro implements DeviceModel {
   readonly beam = null
   private readonly drift: number
+  private readonly noise: number
   private readonly scale: number
   private state = { turned: 0, lastYaw: 0, lastTime: 0, begun: false }
 
   constructor(private readonly setting: DeviceSetting<Parameters>) {
     const wear = WEAR[setting.realism]
-    this.drift = wear.drift * setting.noise.normal()
+    const own = setting.build.make.errs[setting.name]
+    this.drift = wear.drift * setting.noise.normal() + (own?.bias ?? 0)
+    this.noise = wear.noise + (own?.noise ?? 0)
     this.scale = 1 + wear.scale * setting.noise.normal()
   }
 
   look(around: Surroundings, into: Float64Array): void {
-    const { noise, parameters, realism } = this.setting
+    const { noise, parameters } = this.setting
     const yaw = yawOf(around.body.pose.rotation)
     const s = this.state
     if (!s.begun) { s.begun = true; s.lastYaw = yaw; s.lastTime = around.time }
     const seconds = around.time - s.lastTime
     const truth = seconds > 0 ? -wrapAngle(yaw - s.lastYaw) / seconds : -around.body.spin.z
-    const rate = clamp(truth * this.scale + this.drift + noise.normal() * WEAR[realism].noise, -parameters.limit, parameters.limit)
+    const rate = clamp(truth * this.scale + this.drift + noise.normal() * this.noise, -parameters.limit, parameters.limit)
     s.turned += rate * seconds
     s.lastYaw = yaw
     s.lastTime = around.time

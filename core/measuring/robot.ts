@@ -3,7 +3,7 @@ import { driveOf, measuredRobot, type Robot, type RobotFacts } from '../robot'
 import type { Tape } from '../tape'
 import { findUnit, formatQuantity, unitsOfKind, type Kind } from '../units'
 import { findGrip, isHard, type Place as MadeAt } from './grip'
-import { findSensor, type SensorFound } from './sensors'
+import { erringReading, findSensor, type SensorFound } from './sensors'
 import { findDeadZone, findWheels, rolledIn, type EndPose, type Found, type WheelsFound } from './wheels'
 
 /** A run that something is to be found by: its tape, where it was made, where it led (null where nobody measured that), and what is true of a device while the robot stands in it, SI. */
@@ -38,10 +38,10 @@ export function findRobot(runs: readonly MeasuredRun[], robot: Robot, facts: Rob
     return end === null || rolled === null ? [] : [{ ...rolled, end }]
   })
   const sensors = facts.devices.filter(d => d.name !== WHEELS && !facts.actuators.some(a => a.name === d.name)).flatMap((d): SensorLine[] => {
-    const first = d.readings[0]
+    const first = d.readings[erringReading(d)]
     if (first === undefined || first.type.type !== 'quantity') return []
-    // A sum that goes on, as of a gyro, has no noise of its own: its lag alone is looked at.
-    const found = runs.map(({ tape, truths }) => ({ ...findSensor(tape, facts, d), truth: truths[d.name] ?? null }))
+    // What stands does not turn: nobody need say so of a rate. A sum that goes on has no noise of its own: its lag alone is looked at.
+    const found = runs.map(({ tape, truths }) => ({ ...findSensor(tape, facts, d), truth: truths[d.name] ?? (d.kind === 'gyro' ? 0 : null) }))
     const sum = first.resettable
     const noise = sum ? null : best(found.map(f => f.noise))
     const bias = sum ? null : best(found.map(f => f.mean === null || f.truth === null ? null : { value: f.mean.value - f.truth, error: f.mean.error }))

@@ -2,6 +2,7 @@ import { WHEELS } from '../devices'
 import type { Problem, Read } from '../document'
 import type { RobotFacts } from '../robot'
 import { kindOf, readQuantity, type KindName } from '../units'
+import { erringReading } from './sensors'
 import type { EndPose } from './wheels'
 
 /** What people say of a run: where it ended, and what was true in it. */
@@ -27,7 +28,8 @@ export function readTruths(said: string, facts: RobotFacts): Read<Readonly<Recor
   const truths: Record<string, number> = {}
   for (const part of said.split(',').map(p => p.trim()).filter(p => p !== '')) {
     const [name = '', ...rest] = part.split(/\s+/)
-    const type = facts.devices.find(d => d.name === name && d.name !== WHEELS)?.readings[0]?.type
+    const device = facts.devices.find(d => d.name === name && d.name !== WHEELS)
+    const type = device?.readings[erringReading(device)]?.type
     if (type?.type !== 'quantity') return refused(part, `expected a device and a value, such as sonar 50 cm; the robot has ${facts.devices.map(d => d.name).filter(n => n !== WHEELS).join(', ')}`)
     const read = readQuantity(rest.join(' '), type.kind)
     if (!read.ok) return refused(part, read.reason)

@@ -1,4 +1,4 @@
-import { WHEELS } from '../devices'
+import { DEVICE_KINDS, WHEELS } from '../devices'
 import type { DeviceFacts, RobotFacts } from '../robot'
 import type { Tape } from '../tape'
 import { clamp } from '../maths'
@@ -8,7 +8,7 @@ import type { Found } from './wheels'
 /** What was found of a sensor, SI; null where the tape says nothing of it. */
 export interface SensorFound {
   readonly device: string
-  /** Deviation of its first reading while the robot stands. */
+  /** Deviation of its first reading (a gyro's rate) while the robot stands. */
   readonly noise: Found | null
   /** What it reads in the mean while the robot stands: beside what is true, its bias. */
   readonly mean: Found | null
@@ -41,9 +41,15 @@ function ticksWhere(tape: Tape, facts: RobotFacts, stands: boolean): readonly nu
   return ticks
 }
 
+/** Which of its readings tells how a device errs. */
+export function erringReading({ kind, readings }: DeviceFacts): number {
+  const by = DEVICE_KINDS.find(k => k.kind === kind)?.errsBy
+  return by === undefined ? 0 : readings.findIndex(r => r.name === by)
+}
+
 /** What a tape says of a sensor. */
 export function findSensor(tape: Tape, facts: RobotFacts, device: DeviceFacts): SensorFound {
-  const column = tape.layout.readings + device.first
+  const column = tape.layout.readings + device.first + erringReading(device)
   const standing = ticksWhere(tape, facts, true).map(tick => tape.at(tick)[column]!)
   const seen = standing.filter(Number.isFinite)
   const mean = seen.reduce((sum, x) => sum + x, 0) / seen.length

@@ -11,7 +11,7 @@ export interface Measured {
 }
 
 const sensorSchema = object({
-  // In the unit of the device's first reading.
+  // In the unit of the device's first reading, or of the one that it errs by.
   noise: text().max(20).default('0'), bias: text().max(20).default('0'),
   dropout: plainNumber().min(0).max(1).default(0), latency: quantity('time', { min: 0, max: 2 }).default(0),
 }).noUnknown()
@@ -29,10 +29,11 @@ export const measuredSchema = object({
   sensors: lazy((value: unknown) => object(Object.fromEntries(Object.keys(typeof value === 'object' && value !== null ? value : {}).map(name => [name, sensorSchema]))).default({})),
 }).noUnknown() as unknown as ObjectSchema<Measured & object>
 
-/** A value in the unit of a device's first reading; a bare 0 is none of it. */
+/** A value in the unit of the reading by which a device errs; a bare 0 is none of it. */
 function inUnit(robot: Robot, device: string, value: string): { readonly ok: true, readonly value: number } | { readonly ok: false, readonly message: string } {
   const found = robot.devices.find(d => d.name === device)
-  const first = found?.kind.readings(found.parameters)[0]
+  const readings = found?.kind.readings(found.parameters)
+  const first = readings?.find(r => r.name === found?.kind.errsBy) ?? readings?.[0]
   if (found === undefined || first === undefined) return { ok: false, message: `the robot has no such device; it has ${robot.devices.map(d => d.name).join(', ')}` }
   if (first.type.type !== 'quantity' || first.resettable) return { ok: false, message: `of a ${found.kind.title} that is not measured` }
   if (value === '0') return { ok: true, value: 0 }

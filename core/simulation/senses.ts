@@ -213,8 +213,8 @@ function made(robot: Robot, { name, kind, parameters, mount }: RobotDevice, real
   const model = kind.create({ name, parameters, mount, realism, noise, taught: robot.taught, channel, tick: robot.tick, build: robot })
   const error = robot.make.errs[name]
   const [first] = kind.readings(parameters)
-  // Sums, and what is no quantity, are not measured.
-  return error === undefined || first === undefined || first.type.type !== 'quantity' || first.resettable || channel !== -1 ? model : erring(model, error, first.range ?? [-Infinity, Infinity], first.mayMiss === true, noise)
+  // Sums, and what is no quantity, are not measured; some err by themselves.
+  return error === undefined || kind.errsBy !== undefined || first === undefined || first.type.type !== 'quantity' || first.resettable || channel !== -1 ? model : erring(model, error, first.range ?? [-Infinity, Infinity], first.mayMiss === true, noise)
 }
 
 /** A sensor whose first reading errs as was measured; the rest of it is as it is. A look that is lost sees nothing where the reading may say so, else what the look before saw. */

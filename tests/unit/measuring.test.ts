@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { readArena } from '../../core/arena'
-import { findDeadZone, findGrip, findSensor, findWheels, rolledIn, withGrip, endIn, type Course } from '../../core/measuring'
+import { findDeadZone, findGrip, findRobot, findSensor, findWheels, measuredDocument, rolledIn, withGrip, endIn, type Course } from '../../core/measuring'
 import { loadPhysics } from '../../core/physics'
 import { RandomStream } from '../../core/random'
 import type { RobotMake } from '../../core/devices'
@@ -83,6 +83,24 @@ describe('what tapes tell of a robot', () => {
       expect(found.error).toBeLessThanOrEqual(0.0051)
     }
     expect(findDeadZone(taped(LINE, {}, 1), facts)).toBeNull()
+  }, 60_000)
+  test('a gyro by its rate while the robot stands: how it drifts, and its noise; so it is then', async () => {
+    await loadPhysics()
+    const arena = yard.ok ? yard.value : never()
+    const error = { bias: 0.3 * Math.PI / 180, noise: 0.5 * Math.PI / 180, dropout: 0, latency: 0 }
+    const found = findRobot([{ tape: taped(TO_AND_FRO, { errs: { gyro: error } }, 2), end: null, truths: {}, arena, seed: 2 }], limpet(), facts)
+    const gyro = found.sensors.find(s => s.device === 'gyro')!
+    expect(Math.abs(gyro.bias!.value - error.bias)).toBeLessThan(4 * gyro.bias!.error)
+    expect(gyro.bias!.error).toBeLessThan(0.1 * error.bias)
+    expect(Math.abs(gyro.noise!.value / error.noise - 1)).toBeLessThan(0.15)
+    const { sensors } = measuredDocument(found, facts) as { sensors: Record<string, { readonly noise: string, readonly bias: string }> }
+    expect(sensors['gyro']).toMatchObject({ noise: expect.stringMatching(/^0\.\d+ deg\/s$/) as string, bias: expect.stringMatching(/^0\.\d+ deg\/s$/) as string })
+    const read = readRobot(text({ difference: 0 }, { gyro: { bias: '3 deg/s', noise: '0.2 deg/s' } }))
+    if (!read.ok) throw new Error(JSON.stringify(read.problems))
+    const tape = taped('start\n  wait 4 s\n  finish "stood"\n', {}, 1, measuredRobot(read.value)!)
+    const at = facts.devices.find(d => d.name === 'gyro')!.first
+    expect(tape.at(tape.rows - 1)[tape.layout.readings + at]! * 180 / Math.PI).toBeCloseTo(12, 0)
+    expect(readRobot(text({ difference: 0 }, { gyro: { bias: '3 deg' } })).ok).toBe(false)
   }, 60_000)
   test('nothing of what they cannot: a straight way alone, a robot that only went forward, one that never stood', async () => {
     await loadPhysics()
@@ -169,7 +187,8 @@ describe('the realism measured', () => {
     const problem = (robot: object) => { const read = readRobot(robot); return read.ok ? null : read.problems[0] }
     expect(problem(text({}, { periscope: { noise: '1 cm' } }))).toMatchObject({ path: 'measured.sensors.periscope.noise', message: expect.stringContaining('the robot has no such device; it has sonar') as string })
     expect(problem(text({}, { sonar: { noise: '1 kg' } }))).toMatchObject({ path: 'measured.sensors.sonar.noise', value: '1 kg' })
-    expect(problem(text({}, { gyro: { noise: '1 deg' } }))).toMatchObject({ path: 'measured.sensors.gyro.noise', message: 'of a gyro that is not measured' })
+    expect(problem(text({}, { gyro: { noise: '1 deg' } }))).toMatchObject({ path: 'measured.sensors.gyro.noise', message: expect.stringContaining('expected a turning speed') as string })
+    expect(problem(text({}, { bumper_left: { noise: '1 deg' } }))).toMatchObject({ path: 'measured.sensors.bumper_left.noise', message: 'of a bumper that is not measured' })
     expect(problem(text({ radius: '3 m' }, {}))).toMatchObject({ path: 'measured.wheels.radius' })
   })
 })
