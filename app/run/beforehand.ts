@@ -8,16 +8,16 @@ const NUMBER = 11
 /** Milliseconds between two looks at how much there is to say. */
 const LOOKS = 2000
 
-/** What a run can be run again from, as far as it has come. `heard`: what real devices read, row by row (`Heard` of core/simulation), in the pieces that it came in. */
-export interface LeftRecord { readonly ticks: number, readonly pokes: readonly unknown[], readonly heard?: readonly Float64Array[] }
+/** What a run can be run again from, as far as it has come, but for what real devices read. */
+export interface LeftRecord { readonly ticks: number, readonly pokes: readonly unknown[] }
+/** How much the server was told of a run: so many hands, and so often what devices read. */
+interface Told { readonly pokes: number, readonly heard: number }
+/** What is said of a run: a record, or what came of it since the server was told `at`; with what its real devices read since, numbers row by row as bytes in letters. */
+export interface SaidRun extends LeftRecord { readonly at?: Told, readonly heard?: readonly string[] }
 /** What there is to say of a run when its page is closed: the whole, or what came since it was told of. */
-export interface LeftRun { readonly begun: string | null, readonly record: object }
-/** Sends a record; `more`: to what is known under that name already, what came since. The name under which it is known then, null where it could not be. */
-type Tell = (record: object, more: string | null) => Promise<string | null>
-
-/** How much of a run was said. */
-interface Said { readonly pokes: number, readonly pieces: number }
-const NOTHING: Said = { pokes: 0, pieces: 0 }
+export interface LeftRun { readonly begun: string | null, readonly record: SaidRun }
+/** Sends a run; `more`: to what is known under that name already. The name under which it is known then, null where it could not be. */
+type Tell = (record: SaidRun, more: string | null) => Promise<string | null>
 
 /**
  * Runs that are too large to be told of when their page is closed are told of beforehand: when they begin, and again, by what came since, when many
@@ -25,7 +25,7 @@ const NOTHING: Said = { pokes: 0, pieces: 0 }
  */
 export class Beforehand {
   private run = -1
-  private told: { readonly id: string, readonly said: Said } | null = null
+  private told: { readonly id: string, readonly told: Told } | null = null
   private telling = false
   /** What there is to say besides hands and devices, bytes. */
   private weight = 0
@@ -34,8 +34,17 @@ export class Beforehand {
   private before = 0
   /** It was not taken: too large, or nobody there. It is not sent again and again. */
   private refused = false
+  /** The run whose real devices are heard, and what they read that the server was not told. */
+  private hears = -1
+  private heard: Float64Array[] = []
 
   constructor(private readonly tell: Tell) {}
+
+  /** Real devices of a run read this, row by row (`Heard` of core/simulation). */
+  hear(run: number, numbers: Float64Array): void {
+    if (run !== this.hears) { this.hears = run; this.heard = [] }
+    this.heard.push(numbers)
+  }
 
   /** A run goes on, which can be run again from this. Tells of it where that is due; `now` in milliseconds. */
   came(run: number, now: number, record: () => LeftRecord): void {
@@ -47,8 +56,9 @@ export class Beforehand {
       this.run = run
       this.told = null
       this.refused = false
-      this.before = 0
-      this.weight = new TextEncoder().encode(JSON.stringify({ ...come, pokes: [], heard: [] })).length
+      // Of what it begins with nothing grows.
+      this.before = Infinity
+      this.weight = new TextEncoder().encode(JSON.stringify({ ...come, pokes: [] })).length
     }
     const unsaid = this.unsaid(come)
     // What comes until the next look has to have room as well, with as much again to be sure.
@@ -56,35 +66,41 @@ export class Beforehand {
     this.before = unsaid
     if (unsaid + 2 * grows < FAREWELL) return
     this.telling = true
-    const said = { pokes: come.pokes.length, pieces: come.heard?.length ?? 0 }
-    void this.tell(this.told === null ? whole(come) : since(come, this.told.said), this.told?.id ?? null).then((id) => {
+    const pieces = this.hears === run ? this.heard.length : 0
+    const then = { pokes: come.pokes.length, heard: (this.told?.told.heard ?? 0) + (this.hears === run ? 1 : 0) }
+    void this.tell(this.say(come), this.told?.id ?? null).then((id) => {
       this.telling = false
       if (run !== this.run) return
-      if (id === null) this.refused = true
-      else this.told = { id, said }
       this.before = 0
+      if (id === null) { this.refused = true; return }
+      this.told = { id, told: then }
+      if (this.hears === run) this.heard.splice(0, pieces)
     })
   }
 
-  private unsaid({ pokes, heard = [] }: LeftRecord): number {
-    const { said } = this.told ?? { said: NOTHING }
-    return (this.told === null ? this.weight : 0) + (pokes.length - said.pokes) * HAND + heard.slice(said.pieces).reduce((sum, piece) => sum + piece.length, 0) * NUMBER
+  private unsaid({ pokes }: LeftRecord): number {
+    const numbers = this.hears === this.run ? this.heard.reduce((sum, piece) => sum + piece.length, 0) : 0
+    return (this.told === null ? this.weight : 0) + (pokes.length - (this.told?.told.pokes ?? 0)) * HAND + numbers * NUMBER
+  }
+
+  private say(record: LeftRecord): SaidRun {
+    const heard = this.hears === this.run ? { heard: [letters(this.heard)] } : {}
+    if (this.told === null) return { ...record, ...heard }
+    const { told } = this.told
+    return { ticks: record.ticks, pokes: record.pokes.slice(told.pokes), at: told, ...heard }
   }
 
   /** What is left to say of a run. */
   rest(run: number, record: LeftRecord): LeftRun {
-    const { told } = this
-    return run !== this.run || told === null ? { begun: null, record: whole(record) } : { begun: told.id, record: since(record, told.said) }
+    if (run === this.run) return { begun: this.told?.id ?? null, record: this.say(record) }
+    return { begun: null, record: run === this.hears ? { ...record, heard: [letters(this.heard)] } : record }
   }
 }
 
-const whole = ({ heard, ...record }: LeftRecord): object => heard === undefined ? record : { ...record, heard: letters(heard) }
-const since = ({ ticks, pokes, heard }: LeftRecord, said: Said): object => ({ ticks, pokes: pokes.slice(said.pokes), ...heard === undefined ? {} : { heard: letters(heard.slice(said.pieces)) } })
-
-/** Numbers as their bytes in letters; a list, as the server puts more behind it. */
-function letters(pieces: readonly Float64Array[]): readonly string[] {
+/** Numbers as their bytes in letters. */
+function letters(pieces: readonly Float64Array[]): string {
   const all = new Float64Array(pieces.reduce((sum, p) => sum + p.length, 0))
   let at = 0
   for (const piece of pieces) { all.set(piece, at); at += piece.length }
-  return all.length === 0 ? [] : [toBase64(new Uint8Array(all.buffer))]
+  return toBase64(new Uint8Array(all.buffer))
 }

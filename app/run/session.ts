@@ -75,8 +75,6 @@ export const useSessionStore = defineStore('session', () => {
   let keepsake: Keepsake | null = null
   /** Of runs that are being kept, by their number, until the server has them: what they are kept with, and what there is to say of them. */
   const leaving = new Map<number, { readonly keepsake: Keepsake, readonly left: LeftRun }>()
-  /** What the run's real devices read so far. */
-  let heard: Float64Array[] = []
   /** The run that another goes on from, until that is open. */
   let before: Compared | null = null
   /** Runs whose files are being written, each with the worker that does; one that is of no other use ends after that. */
@@ -110,7 +108,6 @@ export const useSessionStore = defineStore('session', () => {
         // What is known of the same robot is the same object: nothing that shows it is drawn anew.
         opened.value = opened.value !== null && same(opened.value.facts, message.opened.facts) ? { ...message.opened, facts: opened.value.facts } : message.opened
         tape.value = begunTape(message.opened)
-        heard = []
         rows.value = tape.value.rows
         replayed.value = null
         end.value = null
@@ -157,7 +154,7 @@ export const useSessionStore = defineStore('session', () => {
       case 'rows':
         if (tape.value === null || opening) return
         for (const block of message.blocks) tape.value.take(block)
-        if (message.heard.length > 0) heard.push(message.heard)
+        if (message.heard.length > 0) beforehand.hear(run, message.heard)
         tape.value.append(message.rows, message.events)
         goals.value = message.goals
         end.value = message.end
@@ -179,8 +176,8 @@ export const useSessionStore = defineStore('session', () => {
   /** What the run can be run again from, as far as it has come. */
   const recordNow = (title: string): LeftRecord => {
     const { inputs } = opened.value!
-    const run = { ...inputs, title, ticks: rows.value, pokes: (tape.value?.events ?? []).flatMap(({ poke }) => poke === undefined ? [] : [poke]) }
-    return inputs.wire == null ? run : { ...run, heard: [...heard] }
+    const record = { ...inputs, title, ticks: rows.value, pokes: (tape.value?.events ?? []).flatMap(({ poke }) => poke === undefined ? [] : [poke]) }
+    return record
   }
   const leftNow = (title: string): LeftRun => beforehand.rest(run, recordNow(title))
   const beforehand = new Beforehand(async (record, more) => {

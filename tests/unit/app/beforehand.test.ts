@@ -58,18 +58,19 @@ describe('a run is told of before its page is closed', () => {
     const { told, known, before } = server()
     const robot = demo('robots/limpet.json')
     const heard = new Heard(facts, ['sonar', 'bumper_left'], 3)
-    const pieces: Float64Array[] = []
-    const now = (): LeftRecord => ({ ticks: heard.end, pokes: [], robot, wire: wireTo(['sonar', 'bumper_left']), heard: [...pieces] } as LeftRecord)
+    const now = (): LeftRecord => ({ ticks: heard.end, pokes: [], robot, wire: wireTo(['sonar', 'bumper_left']) } as LeftRecord)
     for (let message = 0; message < 1500; message++) {
       const from = heard.end
       for (let tick = 0; tick < 6; tick++) heard.add((into) => { into.forEach((_, i) => { into[i] = Math.sin(heard.end * 7 + i) }) })
-      pieces.push(heard.since(from))
+      before.hear(4, heard.since(from))
       before.came(4, message * 60, now)
       await settled()
       if (message % 100 === 0) expect(JSON.stringify(before.rest(4, now())).length).toBeLessThan(60_000)
     }
     expect(told.length).toBeGreaterThan(3)
     const { begun, record: left } = before.rest(4, now())
+    // Said twice, as when a page is closed while it tells: it is in it once.
+    expect(known.more(begun!, left)).toBe(true)
     const { heard: letters, wire, ticks } = known.take(begun!, left) as { heard: string[], wire: WireInputs, ticks: number }
     expect(ticks).toBe(heard.end)
     expect(heardIn({ ...wire, first: 3 }, facts, letters)).toEqual(heard.inputs())
