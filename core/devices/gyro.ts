@@ -59,7 +59,9 @@ class Gyro implements DeviceModel {
   constructor(private readonly setting: DeviceSetting<Parameters>) {
     const wear = WEAR[setting.realism]
     const own = setting.build.make.errs[setting.name]
-    this.drift = wear.drift * setting.noise.normal() + (own?.bias ?? 0)
+    const drift = wear.drift * setting.noise.normal()
+    // Nothing is added where nothing was measured: a zero keeps its sign, and runs their fingerprints.
+    this.drift = own === undefined ? drift : drift + own.bias
     this.noise = wear.noise + (own?.noise ?? 0)
     this.scale = 1 + wear.scale * setting.noise.normal()
   }
