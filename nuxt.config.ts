@@ -2,11 +2,13 @@ import { defineNuxtConfig } from 'nuxt/config'
 import { controls } from './app/controls'
 import { themes } from './app/theme'
 
+/** Where the physics library's text of its code ends. */
+const END = '").buffer'
+
 /**
  * The physics library carries its code, four megabytes, as a text in its own, and takes it from there. Taken out, the code is a file beside it: workers
  * are read sooner, browsers compile it as it comes, and keep what they made of it. Vite finds the file by the `new URL`.
  */
-const END = '").buffer'
 const physicsApart = () => ({
   name: 'physics-apart',
   enforce: 'pre',

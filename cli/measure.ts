@@ -3,7 +3,7 @@ import { writeFile } from 'node:fs/promises'
 import { basename } from 'node:path'
 import { WHEELS } from '../core/devices'
 import type { Read } from '../core/document'
-import { endIn, findRobot, foundSays, measuredDocument, readEnd, readTruths, type EndPose, type MeasuredRun } from '../core/measuring'
+import { endIn, findRobot, foundSays, isFound, measuredDocument, readEnd, readTruths, type EndPose, type MeasuredRun } from '../core/measuring'
 import { loadPhysics } from '../core/physics'
 import { readRobot } from '../core/robot'
 import { isReal } from '../core/simulation'
@@ -50,7 +50,7 @@ async function measure(paths: readonly string[], { end, true: truths, into, json
     await writeFile(into, `${JSON.stringify(robot, null, 2)}\n`)
   }
   process.stdout.write(json === true ? `${JSON.stringify({ ...found, measured: document })}\n` : `${foundSays(found, facts).join('\n')}\n`)
-  return found.wheels === null && found.deadZone === null && found.grip === null && found.sensors.length === 0 ? 1 : 0
+  return isFound(found) ? 0 : 1
 }
 
 const isCalled = (path: string, name: string): boolean => path === name || basename(path) === name

@@ -25,7 +25,7 @@ type Tell = (record: SaidRun, more: string | null) => Promise<string | null>
  */
 export class Beforehand {
   private run = -1
-  private told: { readonly id: string, readonly told: Told } | null = null
+  private told: { readonly id: string, readonly so: Told } | null = null
   private telling = false
   /** What there is to say besides hands and devices, bytes. */
   private weight = 0
@@ -67,27 +67,27 @@ export class Beforehand {
     if (unsaid + 2 * grows < FAREWELL) return
     this.telling = true
     const pieces = this.hears === run ? this.heard.length : 0
-    const then = { pokes: come.pokes.length, heard: (this.told?.told.heard ?? 0) + (this.hears === run ? 1 : 0) }
+    const then = { pokes: come.pokes.length, heard: (this.told?.so.heard ?? 0) + (this.hears === run ? 1 : 0) }
     void this.tell(this.say(come), this.told?.id ?? null).then((id) => {
       this.telling = false
       if (run !== this.run) return
       this.before = 0
       if (id === null) { this.refused = true; return }
-      this.told = { id, told: then }
+      this.told = { id, so: then }
       if (this.hears === run) this.heard.splice(0, pieces)
     })
   }
 
   private unsaid({ pokes }: LeftRecord): number {
     const numbers = this.hears === this.run ? this.heard.reduce((sum, piece) => sum + piece.length, 0) : 0
-    return (this.told === null ? this.weight : 0) + (pokes.length - (this.told?.told.pokes ?? 0)) * HAND + numbers * NUMBER
+    return (this.told === null ? this.weight : 0) + (pokes.length - (this.told?.so.pokes ?? 0)) * HAND + numbers * NUMBER
   }
 
   private say(record: LeftRecord): SaidRun {
     const heard = this.hears === this.run ? { heard: [letters(this.heard)] } : {}
     if (this.told === null) return { ...record, ...heard }
-    const { told } = this.told
-    return { ticks: record.ticks, pokes: record.pokes.slice(told.pokes), at: told, ...heard }
+    const { so } = this.told
+    return { ticks: record.ticks, pokes: record.pokes.slice(so.pokes), at: so, ...heard }
   }
 
   /** What is left to say of a run. */

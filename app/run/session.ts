@@ -6,7 +6,7 @@ import type { Poke, ProblemIn, RunEnd, RunInputs, RunRecord } from '~~/core/simu
 import { Tape } from '~~/core/tape'
 import type { GoalState } from '~~/core/task'
 import type { LivePart, Why } from '~~/core/why'
-import { Beforehand, type LeftRecord, type LeftRun } from './beforehand'
+import { Beforehand, type LeftRun } from './beforehand'
 import { Runner } from './runner'
 import { broughtOver, type Compared, type Stuck } from '~~/core/runs'
 import type { Behind, CameraPicture, DrivenBy, FromSimulation, Opened } from './protocol'
@@ -174,11 +174,7 @@ export const useSessionStore = defineStore('session', () => {
   watch(() => keeping.known, (known) => { for (const number of known.keys()) leaving.delete(number) })
 
   /** What the run can be run again from, as far as it has come. */
-  const recordNow = (title: string): LeftRecord => {
-    const { inputs } = opened.value!
-    const record = { ...inputs, title, ticks: rows.value, pokes: (tape.value?.events ?? []).flatMap(({ poke }) => poke === undefined ? [] : [poke]) }
-    return record
-  }
+  const recordNow = (title: string) => ({ ...opened.value!.inputs, title, ticks: rows.value, pokes: (tape.value?.events ?? []).flatMap(({ poke }) => poke === undefined ? [] : [poke]) })
   const leftNow = (title: string): LeftRun => beforehand.rest(run, recordNow(title))
   const beforehand = new Beforehand(async (record, more) => {
     const answer = await api.beginRun(of.value!.project, record, more)

@@ -1,13 +1,13 @@
 import type { Arena } from '../arena'
 import { WHEELS, WHEEL_MODE } from '../devices'
-import { driveOf, type Robot, type RobotFacts } from '../robot'
+import { driveOf, withDrive, type Robot, type RobotFacts } from '../robot'
 import { readAgain } from '../simulation'
 import type { Tape } from '../tape'
 import { square } from './solve'
 import type { Found } from './wheels'
 
 /** Where a tape was made: what its commands come to again. */
-export interface Place { readonly arena: Arena, readonly seed: number }
+export interface MadeAt { readonly arena: Arena, readonly seed: number }
 
 /** Wheels may slip at this share of full power and more. */
 const HARD = 0.5
@@ -24,7 +24,7 @@ const ASIDE = 0.05
  * with which wheels and gyro turn in it as they do on the tape (least squares of their speeds). `robot` is as it was measured otherwise. Only tapes with hard power
  * are looked at, as when a robot spins on the spot at full power, to and fro; null where none is, or where the wheels never slip.
  */
-export function findGrip(tapes: readonly (Place & { readonly tape: Tape })[], robot: Robot, facts: RobotFacts): Found | null {
+export function findGrip(tapes: readonly (MadeAt & { readonly tape: Tape })[], robot: Robot, facts: RobotFacts): Found | null {
   const drive = driveOf(facts)
   const wheels = facts.devices.find(d => d.kind === WHEELS)
   if (drive === null || wheels === undefined) return null
@@ -36,7 +36,7 @@ export function findGrip(tapes: readonly (Place & { readonly tape: Tape })[], ro
   const sums = facts.devices.filter(d => d.kind === 'gyro').map(d => ({ at: d.first + d.readings.findIndex(r => r.name === 'turned'), scale: drive.track / 2 / facts.tick }))
   let count = 0
   const left = (grip: number): number => {
-    const gripping = withGrip(robot, grip)
+    const gripping = withDrive(robot, { grip })
     let sum = 0
     count = 0
     for (const { tape, arena, seed } of hard) {
@@ -81,12 +81,4 @@ export function isHard(tape: Tape, facts: RobotFacts): boolean {
     if (row[told] === WHEEL_MODE.power && Math.max(Math.abs(row[told + 1]!), Math.abs(row[told + 2]!)) >= HARD) return true
   }
   return false
-}
-
-/** A robot whose wheels grip so well. */
-export function withGrip(robot: Robot, grip: number): Robot {
-  const { drive } = robot
-  if (drive === null) return robot
-  const changed = { ...drive, grip }
-  return { ...robot, drive: changed, fitted: robot.fitted.map(d => d.parameters === drive ? { ...d, parameters: changed } : d) }
 }

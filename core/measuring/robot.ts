@@ -2,7 +2,7 @@ import { WHEELS } from '../devices'
 import { driveOf, measuredRobot, type Robot, type RobotFacts } from '../robot'
 import type { Tape } from '../tape'
 import { findUnit, formatQuantity, unitsOfKind, type Kind } from '../units'
-import { findGrip, isHard, type Place as MadeAt } from './grip'
+import { findGrip, isHard, type MadeAt } from './grip'
 import { erringReading, findSensor, type SensorFound } from './sensors'
 import { findDeadZone, findWheels, rolledIn, type EndPose, type Found, type WheelsFound } from './wheels'
 
@@ -61,6 +61,9 @@ function rollingAs(robot: Robot, { wheels, deadZone }: Pick<RobotFound, 'wheels'
   const sizes = wheels === null ? { difference: 0 } : { radius: drive.radius * (1 + wheels.radius.value), track: drive.track * (1 + wheels.track.value), difference: wheels.difference.value }
   return measuredRobot({ ...robot, measured: { wheels: { ...sizes, ...deadZone === null ? {} : { 'dead zone': deadZone.value } }, sensors: {} } }) ?? robot
 }
+
+/** Whether anything was found at all. */
+export const isFound = ({ wheels, deadZone, grip, sensors }: RobotFound): boolean => wheels !== null || deadZone !== null || grip !== null || sensors.length > 0
 
 /** Of what several runs say, what is known best. */
 const best = (found: readonly (Found | null)[]): Found | null => found.reduce((a, b) => a === null || (b !== null && b.error < a.error) ? b : a, null)

@@ -11,5 +11,5 @@ export { floorViews, hiddenViews, selfViews, type FloorView, type HiddenView, ty
 export { toUrdf } from './urdf'
 export { BARE_ARM, BARE_ROVER } from './starters'
 export { withColor } from './teach'
-export { measuredRobot, type Measured } from './measured'
+export { measuredRobot, withDrive, type Measured } from './measured'
 export type { PortWiring, Wiring } from './wiring'

@@ -43,10 +43,16 @@ function inUnit(robot: Robot, device: string, value: string): { readonly ok: tru
 
 /** What is wrong with what was measured, as it names devices and units. */
 export function measuredProblems(robot: Robot, { sensors }: Measured): readonly Problem[] {
-  return Object.entries(sensors).flatMap(([name, values]) => (['noise', 'bias'] as const).flatMap((what): Problem[] => {
-    const read = inUnit(robot, name, values[what])
-    return read.ok ? [] : [{ path: `measured.sensors.${name}.${what}`, value: values[what], message: read.message }]
-  }))
+  return Object.entries(sensors).flatMap(([name, values]) => {
+    const wrong = (['noise', 'bias'] as const).flatMap((what): Problem[] => {
+      const read = inUnit(robot, name, values[what])
+      return read.ok ? [] : [{ path: `measured.sensors.${name}.${what}`, value: values[what], message: read.message }]
+    })
+    const kind = robot.devices.find(d => d.name === name)?.kind
+    // A sum goes on over every look.
+    if (kind?.errsBy !== undefined && values.dropout > 0) wrong.push({ path: `measured.sensors.${name}.dropout`, value: String(values.dropout), message: `allowed is 0: a ${kind.title} loses no look` })
+    return wrong
+  })
 }
 
 /** The robot as it was measured, to be run without any other error; null where it was not. */
@@ -58,7 +64,13 @@ export function measuredRobot(robot: Robot): Robot | null {
   const errs = Object.fromEntries(Object.entries(sensors).map(([name, s]): [string, SensorError] => [name, { noise: number(name, s.noise), bias: number(name, s.bias), dropout: s.dropout, latency: s.latency }]))
   const share = (is: number | undefined, believed: number | undefined): number => is === undefined || believed === undefined ? 0 : is / believed - 1
   const make: RobotMake = { ...USUAL_MAKE, radius: share(wheels?.radius, drive?.radius), track: share(wheels?.track, drive?.track), wheels: wheels?.difference ?? 0, errs }
-  if (drive === null) return { ...robot, make }
-  const changed = { ...drive, 'dead zone': wheels?.['dead zone'] ?? drive['dead zone'], grip: wheels?.grip ?? drive.grip }
-  return { ...robot, make, drive: changed, fitted: robot.fitted.map(d => d.parameters === drive ? { ...d, parameters: changed } : d) }
+  return { ...withDrive(robot, { ...wheels?.['dead zone'] === undefined ? {} : { 'dead zone': wheels['dead zone'] }, ...wheels?.grip === undefined ? {} : { grip: wheels.grip } }), make }
+}
+
+/** A robot whose drive is another in these; one without wheels stays as it is. */
+export function withDrive(robot: Robot, settings: Partial<NonNullable<Robot['drive']>>): Robot {
+  const { drive } = robot
+  if (drive === null) return robot
+  const changed = { ...drive, ...settings }
+  return { ...robot, drive: changed, fitted: robot.fitted.map(d => d.parameters === drive ? { ...d, parameters: changed } : d) }
 }

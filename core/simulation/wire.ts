@@ -116,7 +116,7 @@ export function heardIn({ devices, first }: WireInputs, facts: RobotFacts, piece
   let at = 0
   for (const b of bytes) { numbers.set(new Float64Array(b!.buffer), at); at += b!.length / 8 }
   const heard = new Heard(facts, devices, first, numbers)
-  return Number.isInteger((heard.end - first)) ? heard.inputs() : null
+  return Number.isInteger(heard.end) ? heard.inputs() : null
 }
 
 /** null where the letters hold no numbers. */

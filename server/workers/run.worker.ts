@@ -36,7 +36,9 @@ export function facts(file: Uint8Array): Read<RunFacts> {
 
 /** Runs one again that was left before it could be sent, as far as it had come: what is listed of it, and its file. Problems where it is none. */
 export async function left(inputs: object): Promise<Read<{ readonly facts: RunFacts, readonly file: Uint8Array }>> {
-  const record = readRecord({ ...withHeard(inputs), ...RECORD_HEAD })
+  const told = withHeard(inputs)
+  if (!told.ok) return told
+  const record = readRecord({ ...told.value, ...RECORD_HEAD })
   if (!record.ok) return record
   const done = await replay(record.value)
   if (!done.ok) return { ok: false, problems: refusalOf(done) }
@@ -46,14 +48,17 @@ export async function left(inputs: object): Promise<Read<{ readonly facts: RunFa
   return read.ok ? { ok: true, value: { facts: read.value, file } } : read
 }
 
-/** What a page told of a run, with what its real devices read where a run's inputs have it, and no longer than that was told. What is none of it is left as it is: whoever reads it says so. */
-function withHeard({ heard, ...inputs }: { readonly heard?: unknown, readonly wire?: unknown, readonly robot?: unknown, readonly ticks?: unknown }): object {
-  if (!Array.isArray(heard)) return inputs
+/** What a page told of a run, with what its real devices read where a run's inputs have it, and no longer than that was told: without it, it would be another run. */
+function withHeard({ heard, ...inputs }: { readonly heard?: unknown, readonly wire?: unknown, readonly robot?: unknown, readonly ticks?: unknown }): Read<object> {
+  if (heard === undefined) return { ok: true, value: inputs }
   const robot = readRobot(inputs.robot)
-  const wire = inputs.wire as WireInputs | null
-  if (!robot.ok || !Array.isArray(wire?.devices)) return inputs
-  const all = heardIn(wire, factsOf(robot.value), heard.filter(piece => typeof piece === 'string'))
-  return all === null ? inputs : { ...inputs, wire: all, ticks: Math.min(Number(inputs.ticks), all.first + all.ticks) }
+  if (!robot.ok) return robot
+  const wire = inputs.wire as Partial<WireInputs> | null | undefined
+  const pieces = Array.isArray(heard) ? heard as readonly unknown[] : [null]
+  const all = Array.isArray(wire?.devices) && pieces.every(piece => typeof piece === 'string') ? heardIn(wire as WireInputs, factsOf(robot.value), pieces) : null
+  return all === null
+    ? { ok: false, problems: [{ path: 'heard', value: `${pieces.length} pieces`, message: 'expected numbers of the devices that are real in this run, as bytes in letters' }] }
+    : { ok: true, value: { ...inputs, wire: all, ticks: Math.min(Number(inputs.ticks), all.first + all.ticks) } }
 }
 
 /** Runs to the end with a tape; its file. Problems where it cannot be run. */

@@ -1,10 +1,10 @@
 import { describe, expect, test } from 'vitest'
 import { readArena } from '../../core/arena'
-import { findDeadZone, findGrip, findRobot, findSensor, findWheels, measuredDocument, rolledIn, withGrip, endIn, type Course } from '../../core/measuring'
+import { findDeadZone, findGrip, findRobot, findSensor, findWheels, measuredDocument, rolledIn, endIn, type Course } from '../../core/measuring'
 import { loadPhysics } from '../../core/physics'
 import { RandomStream } from '../../core/random'
 import type { RobotMake } from '../../core/devices'
-import { measuredRobot, readRobot, type Robot } from '../../core/robot'
+import { measuredRobot, readRobot, withDrive, type Robot } from '../../core/robot'
 import { Simulation, openRun, type ProjectDocuments, type RunInputs } from '../../core/simulation'
 import { writeKept } from '../../core/runs/kept'
 import type { Tape } from '../../core/tape'
@@ -76,9 +76,7 @@ describe('what tapes tell of a robot', () => {
   test('the power below which its wheels do not turn, between what was tried', async () => {
     await loadPhysics()
     for (const dead of [0.035, 0.075, 0.145]) {
-      const robot = limpet()
-      const drive = { ...robot.drive!, 'dead zone': dead }
-      const found = findDeadZone(taped(LOUDER, {}, 1, { ...robot, drive, fitted: robot.fitted.map(d => d.parameters === robot.drive ? { ...d, parameters: drive } : d) }), facts)!
+      const found = findDeadZone(taped(LOUDER, {}, 1, withDrive(limpet(), { 'dead zone': dead })), facts)!
       expect(Math.abs(found.value - dead)).toBeLessThanOrEqual(found.error + 1e-9)
       expect(found.error).toBeLessThanOrEqual(0.0051)
     }
@@ -148,7 +146,7 @@ describe('the realism measured', () => {
   test('how well the wheels grip, by spinning on the spot at full power; nothing where they never slip, or nobody spun', async () => {
     await loadPhysics()
     const arena = yard.ok ? yard.value : never()
-    const gripOf = (grip: number, program = HARD, make: Partial<RobotMake> = {}): ReturnType<typeof findGrip> => findGrip([{ tape: taped(program, make, 3, withGrip(limpet(), grip)), arena, seed: 1 }], limpet(), facts)
+    const gripOf = (grip: number, program = HARD, make: Partial<RobotMake> = {}): ReturnType<typeof findGrip> => findGrip([{ tape: taped(program, make, 3, withDrive(limpet(), { grip })), arena, seed: 1 }], limpet(), facts)
     for (const grip of sampled([0.35, 0.5, 0.62, 0.78, 0.9], 2)) {
       const found = gripOf(grip)!
       expect(Math.abs(found.value / grip - 1), `${grip}: ${JSON.stringify(found)}`).toBeLessThan(0.05)
@@ -188,6 +186,7 @@ describe('the realism measured', () => {
     expect(problem(text({}, { periscope: { noise: '1 cm' } }))).toMatchObject({ path: 'measured.sensors.periscope.noise', message: expect.stringContaining('the robot has no such device; it has sonar') as string })
     expect(problem(text({}, { sonar: { noise: '1 kg' } }))).toMatchObject({ path: 'measured.sensors.sonar.noise', value: '1 kg' })
     expect(problem(text({}, { gyro: { noise: '1 deg' } }))).toMatchObject({ path: 'measured.sensors.gyro.noise', message: expect.stringContaining('expected a turning speed') as string })
+    expect(problem(text({}, { gyro: { dropout: 0.1 } }))).toMatchObject({ path: 'measured.sensors.gyro.dropout', value: '0.1', message: 'allowed is 0: a gyro loses no look' })
     expect(problem(text({}, { bumper_left: { noise: '1 deg' } }))).toMatchObject({ path: 'measured.sensors.bumper_left.noise', message: 'of a bumper that is not measured' })
     expect(problem(text({ radius: '3 m' }, {}))).toMatchObject({ path: 'measured.wheels.radius' })
   })
@@ -205,7 +204,7 @@ describe('./mindpath measure', () => {
       const opened = await openRun({ robot: document, arena: yardDocument, task: null, program: text, realism: 'ideal', seed: 5, limit: 60 })
       if (!opened.ok) throw new Error(JSON.stringify(opened.problems))
       const { input } = opened.simulation
-      const other = new Simulation({ ...input, robot: { ...withGrip(input.robot, 0.7), make: { ...input.robot.make, radius: 0.03, track: -0.02, wheels: 0.015, errs: { sonar: { noise: 0.008, bias: 0.02, dropout: 0, latency: 0.03 } } } } })
+      const other = new Simulation({ ...input, robot: { ...withDrive(input.robot, { grip: 0.7 }), make: { ...input.robot.make, radius: 0.03, track: -0.02, wheels: 0.015, errs: { sonar: { noise: 0.008, bias: 0.02, dropout: 0, latency: 0.03 } } } } })
       other.runToEnd()
       const path = join(folder, `${name}.mindrun`)
       writeFileSync(path, writeKept(name, { robot: document, arena: yardDocument, task: null, program: text, realism: 'ideal', seed: 5, limit: 60 }, other))

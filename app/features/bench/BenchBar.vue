@@ -1,14 +1,10 @@
 <script setup lang="ts">
-import { useTemplateRef } from 'vue'
-
 /** The bar. Its parts are a component of their own: what stands in Vuetify's bar itself is drawn anew with each change of any of it. */
-const parts = useTemplateRef<{ nextRealism(): void }>('parts')
-defineExpose({ nextRealism: () => parts.value?.nextRealism() })
 </script>
 
 <template>
   <v-toolbar class="bar">
-    <BenchBarParts ref="parts" />
+    <BenchBarParts />
   </v-toolbar>
 </template>
 

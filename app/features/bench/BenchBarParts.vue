@@ -18,12 +18,6 @@ function setSeed(event: Event): void {
   const value = Number((event.target as HTMLInputElement).value)
   if (Number.isInteger(value) && value >= 0 && value <= LAST_SEED) { bench.seed = value; bench.back() }
 }
-function nextRealism(): void {
-  const { realisms } = bench
-  bench.realism = realisms[(realisms.indexOf(bench.realism) + 1) % realisms.length]!
-  bench.back()
-}
-defineExpose({ nextRealism })
 const standsStill = computed(() => bench.end !== null || bench.atStart)
 /** Whether the program that ran last can stand in for one with mistakes. */
 const offersLast = computed(() => bench.runHindrance !== null && project.data?.ranProgram != null)
@@ -41,7 +35,7 @@ const offersLast = computed(() => bench.runHindrance !== null && project.data?.r
     <span class="gap" />
     <KeyButton class="hand" :color="bench.byHand ? 'signal' : 'bar'" :aria-pressed="bench.byHand" keys="H" says="No program: drive with the arrow keys, drag the robot and pieces, and read" @click="bench.handle()">{{ bench.byHand ? '▶ by hand' : 'by hand' }}</KeyButton>
     <KeyButton v-if="hasHorn" color="bar" :aria-pressed="aloud" keys="M" :says="aloud ? 'The horn is heard; press to mute it' : 'The horn is mute; press to hear it'" @click="aloud = !aloud"><span aria-hidden="true">{{ aloud ? '♪' : '♪̸' }}</span><span class="visually-hidden">hear the horn</span></KeyButton>
-    <KeyButton color="bar" keys="R" :says="`Realism: ${bench.realism}. Press for the next`" @click="nextRealism">{{ bench.realism }}</KeyButton>
+    <KeyButton color="bar" keys="R" :says="`Realism: ${bench.realism}. Press for the next`" @click="bench.nextRealism()">{{ bench.realism }}</KeyButton>
     <label class="seed"><span class="word">seed</span> <v-text-field class="mono" bg-color="bar-field" type="number" min="0" :max="LAST_SEED" :model-value="bench.seed" aria-label="Seed" @change="setSeed" /></label>
     <BenchClock />
     <KeyButton class="speed" :disabled="wire.real" keys="[ ]" :says="wire.real ? 'Real devices go by the clock' : 'Slower [ or faster ]'" @click="bench.faster(bench.speed === Infinity ? -1 : 1)">{{ speedText }}</KeyButton>

@@ -17,7 +17,6 @@ const bench = useBenchStore()
 const project = useProjectStore()
 const guide = useGuideStore()
 const act = useTemplateRef<{ setView(view: 'above' | 'perspective'): void }>('act')
-const bar = useTemplateRef<{ nextRealism(): void }>('bar')
 const sense = useTemplateRef<{ take(which: 'first' | 'second'): void, nextUnit(): void }>('sense')
 const ready = ref(false)
 /** Keys act once the project is there, and its program is what they act on. */
@@ -59,7 +58,7 @@ useKeys('Run', {
   'end': { says: 'the newest instant', act: there(() => bench.look(null)) },
   '1': { says: 'from above', act: there(() => act.value?.setView('above')) },
   '2': { says: 'in three dimensions', act: there(() => act.value?.setView('perspective')) },
-  'r': { says: 'the next realism', act: there(() => bar.value?.nextRealism()) },
+  'r': { says: 'the next realism', act: there(() => bench.nextRealism()) },
   'm': { says: 'hear the horn', act: there(() => { aloud.value = !aloud.value }) },
   'h': { says: 'by hand', act: there(() => bench.handle()) },
   'w': { says: 'why this?', act: there(() => bench.askWhy()) },
@@ -93,7 +92,7 @@ const guideBeside = computed(() => guide.open && wide.value >= ROOM)
 
 <template>
   <div v-if="ready && !project.missing" class="view">
-    <BenchBar ref="bar" />
+    <BenchBar />
     <SaveConflict />
     <GuidePanel v-if="guide.open && !guideBeside" short />
     <main class="bench" :style="{ gridTemplateColumns: `${senseWidth}px 5px minmax(240px, ${decide}px) 5px minmax(220px, 1fr) ${guideBeside ? '252px' : '0'}`, gridTemplateRows: `minmax(0, 1fr) 5px ${tape}px` }">

@@ -165,6 +165,12 @@ export const useBenchStore = defineStore('bench', () => {
     session.show(data.id, data.title, [data.robot, data.arena, data.task ?? null], file)
   }
 
+  /** The robot stands at its start in the next realism. */
+  function nextRealism(): void {
+    realism.value = realisms.value[(realisms.value.indexOf(realism.value) + 1) % realisms.value.length]!
+    back()
+  }
+
   /** Another seed, and the program runs in what that draws. */
   function shuffle(): void {
     seed.value = seed.value < LAST_SEED ? seed.value + 1 : 0
@@ -309,6 +315,6 @@ export const useBenchStore = defineStore('bench', () => {
     seed, realism, realisms, speed, opened, tape, goals, end, hash, failure, checkFailure, running, rows, cursor, pictures, live, reasons, behind, stuck, toldTrue, asking, problems, diagnostics, runs, checked, dials,
     shownTick, row, time, mistakes, runHindrance, atStart,
     byHand, inserting, inReach, toBeat, took, kept, canGoOn, replayed,
-    arrive, beDriven, goOn, show, isCurrent, preview, endPreview, run, shuffle, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, whenTrue, poke, record, insert, check, leave,
+    arrive, beDriven, goOn, show, isCurrent, preview, endPreview, run, nextRealism, shuffle, runLast, back, toggle, tickOnce, look, setSpeed, faster, handle, steer, askWhy, whenTrue, poke, record, insert, check, leave,
   }
 })

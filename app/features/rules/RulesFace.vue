@@ -42,20 +42,14 @@ watch(() => [bench.opened?.program ?? null, project.program] as const, ([program
 
 const SIGNS = { control: '▶', outranked: '◐', true: '●', false: '○' } as const
 
-/** What was shown last, and how often rows came near the window: what stays the same is not gone through again. */
-let painted: readonly unknown[] = []
-let neared = 0
+/** Nothing is shown live: there is nothing to take away either, as what is drawn anew comes bare. */
 let bare = true
 function paint(): void {
   const page = root.value
   if (page === null) return
-  const shown = [bench.opened, bench.shownTick, bench.atStart, project.program, rules.conditions, rules.outline, liveness.value, neared]
-  if (shown.every((x, i) => x === painted[i])) return
-  painted = shown
   const { opened, row } = bench
   const program = opened?.program ?? null
   const shows = program !== null && row !== null && program.text === project.program
-  // Where nothing was shown, nothing is to be taken away; what is drawn anew comes bare.
   if (!shows && bare) return
   bare = !shows
   const states = new Map<number, keyof typeof SIGNS>()
@@ -154,7 +148,6 @@ const hears = new Map<Element, (near: boolean) => void>()
 onMounted(() => {
   observer = new IntersectionObserver((entries) => {
     for (const e of entries) hears.get(e.target)?.(e.isIntersecting)
-    neared++
     now()
   }, { root: root.value, rootMargin: `${NEAR}px 0px` })
   // Rows are there before the face that holds them.

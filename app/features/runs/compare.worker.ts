@@ -1,5 +1,5 @@
 import { WHEELS } from '~~/core/devices'
-import { endIn, findRobot, foundSays, measuredDocument, readEnd, readTruths, type MeasuredRun } from '~~/core/measuring'
+import { endIn, findRobot, foundSays, isFound, measuredDocument, readEnd, readTruths, type MeasuredRun } from '~~/core/measuring'
 import { loadPhysics } from '~~/core/physics'
 import { bandsOf, columnsOf, csvOf, firstDifference, firstsOf, placeColumns, sameRules, traceOf, wayOf } from '~~/core/runs'
 import { comparedOf } from '~~/core/runs/context'
@@ -63,7 +63,7 @@ async function measured(asked: Extract<ToCompare, { type: 'measure' }>['runs']):
   }
   await loadPhysics()
   const found = findRobot(runs, parts.robot, facts)
-  return { ok: true, says: foundSays(found, facts), ends: found.wheels?.ends ?? [], document: measuredDocument(found, facts), found: found.wheels !== null || found.deadZone !== null || found.grip !== null || found.sensors.length > 0 }
+  return { ok: true, says: foundSays(found, facts), ends: found.wheels?.ends ?? [], document: measuredDocument(found, facts), found: isFound(found) }
 }
 
 function glance({ tape, record, context: { facts, map } }: KeptRun): Omit<Compared, 'id' | 'like' | 'difference'> {

@@ -49,9 +49,10 @@ function take(change: Transaction | TransactionSpec): void {
 }
 /** It is seen: all that was changed meanwhile stands in it. */
 function reveal(): void {
-  if (view === null || unseen === null) return
-  view.setState(unseen)
+  if (unseen !== null) view?.setState(unseen)
   unseen = null
+  showDiagnostics()
+  take({ effects: setLive.of(props.live) })
 }
 
 onMounted(() => {
@@ -82,9 +83,9 @@ watch(() => props.text, (text) => {
   if (now !== undefined && text !== now) take({ changes: merged(now, text) })
 })
 watch(() => props.shown, (shown) => { if (shown) reveal() })
-watch(() => [props.diagnostics, props.shown], () => { if (props.shown) showDiagnostics() })
-watch(() => [props.live, props.shown] as const, ([live, shown]) => { if (shown) take({ effects: setLive.of(live) }) })
-watch(() => [props.facts, props.shown], () => { if (props.shown) take({}) })
+watch(() => props.diagnostics, () => { if (props.shown) showDiagnostics() })
+watch(() => props.live, (live) => { if (props.shown) take({ effects: setLive.of(live) }) })
+watch(() => props.facts, () => { if (props.shown) take({}) })
 
 function showDiagnostics(): void {
   if (view === null) return
@@ -118,7 +119,7 @@ defineExpose({
   redo: () => { const now = state(); if (now !== null) redo({ state: now, dispatch: take }) },
   caret: () => {
     const offset = state()?.selection.main.head ?? 0
-    const box = view?.coordsAtPos(offset)
+    const box = unseen === null ? view?.coordsAtPos(offset) : null
     return { offset, left: box?.left ?? 200, top: box?.top ?? 200, bottom: box?.bottom ?? 220 }
   },
   /** Line of the caret, from 1. */
