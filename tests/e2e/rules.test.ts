@@ -277,6 +277,16 @@ describe('Text', () => {
     expect(errors).toEqual([])
     await page.close()
   })
+  test('what a mode begins with is told to have control, and leads to its step', async () => {
+    const { page, errors } = await fresh('mode look\n  start\n    wait 60 s\n  otherwise -> halt\n')
+    await until(page, hasText('.decide .head', 'ready to run'))
+    await chord(page, 'Control', 'Enter')
+    await until(page, hasText('.decide .now', '▶ look start'), 10_000)
+    await page.click('.decide .now')
+    await until(page, 'document.activeElement?.closest("[data-row]") !== null', 10_000)
+    expect(errors).toEqual([])
+    await page.close()
+  })
   test('what the conditions are worth stands behind their lines while it runs', async () => {
     const { page } = await fresh('when sonar.distance < 12 cm -> halt\notherwise -> drive 9 cm/s\n')
     await page.keyboard.press('F8')

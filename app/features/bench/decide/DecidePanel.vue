@@ -2,6 +2,7 @@
 import { refThrottled } from '@vueuse/core'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import type { TapeLayout } from '~~/core/tape'
+import { PHASE } from '~~/core/vm'
 import { readingName, shownValue } from '~/shown/readings'
 import type { LiveLines } from '~/features/text/live'
 import { useKeys } from '~/composables/useKeys'
@@ -112,7 +113,8 @@ useLive(20, () => {
       control.push([r.line, r.lastLine])
       inControl.add(rule)
       names.push(`${layout.laneNames.length > 1 ? `${lane}: ` : ''}${r.mode === '' ? '' : `${r.mode} `}rule ${r.urgency}`)
-    } else if (row[layout.lanes + 4 * i] === 0) names.push('start')
+    } else if (row[layout.lanes + 4 * i] === PHASE.laneStart) names.push('start')
+    else if (row[layout.lanes + 4 * i] === PHASE.modeStart) names.push(`${program.lanes[i]?.modes[row[layout.lanes + 4 * i + 1]!] ?? ''} start`.trimStart())
     if (step >= 0) steps.push(program.steps[step]!.line)
   })
   // Only rules of the mode that the lane is in have a say; those of others keep what they wanted last.
@@ -130,7 +132,7 @@ useLive(20, () => {
   lastKey = key
   live.value = { ...kinds, control, steps, outranked, worth }
   now.value = names.join(' · ')
-  nowLine.value = control[0]?.[0] ?? null
+  nowLine.value = control[0]?.[0] ?? steps[0] ?? null
 })
 
 /** What the conditions are worth that have a say now, by line: those of the modes that the lanes are in. */
