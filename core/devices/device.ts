@@ -1,6 +1,7 @@
-import type { AnyObject, InferType, Maybe, ObjectSchema, Schema } from 'yup'
+import type { ObjectSchema } from 'yup'
 import type { Ground, LightField, SoundField } from '../arena'
 import type { Rgb } from '../colors'
+import type { ReadBy, Reads } from '../document'
 import type { BodyState, Pose, Scene, Solid, SolidShape, Vector } from '../geometry'
 import type { RandomStream } from '../random'
 import type { Kind, KindName } from '../units'
@@ -271,12 +272,12 @@ export interface DeviceKind<P extends object = object> {
 }
 
 /** A kind of device by its schema, which says what its parameters are. The list of kinds knows them as devices of any parameters. */
-export function defineDevice<S extends ObjectSchema<Maybe<AnyObject>>>(kind: Omit<DeviceKind<ParametersOf<S>>, 'schema'> & { readonly schema: S }): DeviceKind {
+export function defineDevice<S extends Reads<unknown>>(kind: Omit<DeviceKind<ParametersOf<S>>, 'schema'> & { readonly schema: S }): DeviceKind {
   return kind as unknown as DeviceKind
 }
 
 /** What a schema's documents are once they are read. */
-export type ParametersOf<S extends Schema> = Extract<InferType<S>, object>
+export type ParametersOf<S extends Reads<unknown>> = Extract<ReadBy<S>, object>
 
 /** Colour names that a device must know beyond the common ones. */
 export interface TaughtColor { readonly name: string, readonly paint: Rgb }

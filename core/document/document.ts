@@ -8,6 +8,14 @@ export interface Problem {
   readonly message: string
 }
 
+/**
+ * A schema by what it reads, and by nothing else of it. Functions that take schemas ask for this: to hold all of one schema's type against
+ * another's takes the compiler up to two seconds each time.
+ */
+export interface Reads<T> { readonly __outputType: T }
+/** What a schema's documents are once they are read. */
+export type ReadBy<S extends Reads<unknown>> = S['__outputType']
+
 export type Read<T> =
   | { readonly ok: true, readonly value: T }
   | { readonly ok: false, readonly problems: readonly Problem[] }

@@ -1,8 +1,8 @@
-import { object, type InferType, type ObjectSchema } from 'yup'
+import { object, type ObjectSchema } from 'yup'
 import type { SoundField } from '../arena'
 import type { Controller } from '../controller'
 import { WHEEL_MODE, handOn } from '../devices'
-import { plainNumber, readDocument, text, truth, type Problem, type Read } from '../document'
+import { plainNumber, readDocument, text, truth, type Problem, type Read, type ReadBy, type Reads } from '../document'
 import { yawOf, yawQuaternion, type BodyState, type Pose } from '../geometry'
 import { cos, sin } from '../maths'
 import { LAST_SEED } from '../random'
@@ -54,11 +54,11 @@ const perSecond = () => plainNumber().min(-100).max(100).required()
 const name = () => text().max(80).required()
 
 interface PokeKind<P> {
-  readonly schema: ObjectSchema<P & object>
+  readonly schema: Reads<P>
   /** Does it; null where there is nothing that it could be done to. */
   readonly act: (poke: P, reach: Reach) => Poked | null
 }
-const kind = <P extends object>(schema: ObjectSchema<P>, act: (poke: P, reach: Reach) => Poked | null): PokeKind<P> => ({ schema, act })
+const kind = <P extends object>(schema: Reads<P>, act: (poke: P, reach: Reach) => Poked | null): PokeKind<P> => ({ schema, act })
 
 /** All that a hand can do in a run. SI units; headings from east to the right. */
 const POKES = {
@@ -191,13 +191,15 @@ const POKES = {
 
 type Pokes = typeof POKES
 /** A hand's interference: an event on the tape, so that a run with hands in it replays. */
-export type Poke = { [K in keyof Pokes]: { readonly poke: K } & Readonly<InferType<Pokes[K]['schema']>> }[keyof Pokes]
+export type Poke = { [K in keyof Pokes]: { readonly poke: K } & Readonly<ReadBy<Pokes[K]['schema']>> }[keyof Pokes]
 /** A poke and the tick before which it is done. */
 export type TimedPoke = Poke & { readonly tick: number }
 
 const known = Object.keys(POKES) as (keyof Pokes)[]
+/** `kind` was handed a whole one. */
+const schemaOf = (name: keyof Pokes): ObjectSchema<object> => POKES[name].schema as unknown as ObjectSchema<object>
 /** The fields of each poke, by its name. */
-export const POKE_FIELDS: Readonly<Record<string, readonly string[]>> = Object.fromEntries(known.map(name => [name, Object.keys(POKES[name].schema.fields)]))
+export const POKE_FIELDS: Readonly<Record<string, readonly string[]>> = Object.fromEntries(known.map(name => [name, Object.keys(schemaOf(name).fields)]))
 
 /** Reads a list of pokes as a record of a run has it, in the order in which they are done. */
 export function readPokes(value: unknown): Read<readonly TimedPoke[]> {
@@ -212,8 +214,7 @@ export function readPokes(value: unknown): Read<readonly TimedPoke[]> {
       problems.push({ path: `${path}.poke`, value: JSON.stringify(poke) ?? 'nothing', message: `allowed is one of ${known.join(', ')}` })
       return item as TimedPoke
     }
-    const schema: ObjectSchema<object> = POKES[found].schema
-    const read = readDocument<object & { readonly tick: number }>(schema.shape({ tick: plainNumber().integer().min(before, `allowed is ${before} and later: pokes stand in the order of their ticks`).required() }).noUnknown().required(), rest)
+    const read = readDocument<object & { readonly tick: number }>(schemaOf(found).shape({ tick: plainNumber().integer().min(before, `allowed is ${before} and later: pokes stand in the order of their ticks`).required() }).noUnknown().required(), rest)
     if (!read.ok) problems.push(...read.problems.map(p => ({ ...p, path: p.path === '' ? path : `${path}.${p.path}` })))
     else before = read.value.tick
     return { ...(read.ok ? read.value : {}), poke: found } as TimedPoke
@@ -223,8 +224,8 @@ export function readPokes(value: unknown): Read<readonly TimedPoke[]> {
 
 /** Does what a hand does. What is out of bounds or no number does nothing. */
 export function applyPoke(poke: Poke, reach: Reach): Poked | null {
-  const { schema, act } = POKES[poke.poke] as unknown as PokeKind<Poke>
-  return readDocument(schema as ObjectSchema<object>, poke).ok ? act(poke, reach) : null
+  const { act } = POKES[poke.poke] as unknown as PokeKind<Poke>
+  return readDocument(schemaOf(poke.poke), poke).ok ? act(poke, reach) : null
 }
 
 /** The body that moves when a hand takes hold of something; null for what stands fast, and for what there is not. */

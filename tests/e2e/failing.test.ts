@@ -1,18 +1,20 @@
 import type { Browser, Page } from 'puppeteer-core'
-import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { hasText, launch, text, typeProgram, until } from './browser'
+import { serverOfItsOwn } from './setup'
 
 /** What the page does when something under it is slow or fails. */
 
 let browser: Browser
 let project: string
+let server: Awaited<ReturnType<typeof serverOfItsOwn>>
 
 beforeAll(async () => {
-  browser = await launch()
-  const all = await (await fetch(`${inject('address')}/api/projects`)).json() as { id: string, title: string }[]
-  project = `${inject('address')}/projects/${all.find(p => p.title === 'Night rounds')!.id}`
+  [browser, server] = await Promise.all([launch(), serverOfItsOwn()])
+  const all = await (await fetch(`${server.address}/api/projects`)).json() as { id: string, title: string }[]
+  project = `${server.address}/projects/${all.find(p => p.title === 'Night rounds')!.id}`
 })
-afterAll(() => browser.close())
+afterAll(() => Promise.all([browser.close(), server.end()]))
 
 /** A page on which requests go through a hand: `answer` says what a matching one gets instead, null to let it pass. */
 async function withHand(answer: (url: string) => string | 'wait' | null): Promise<{ page: Page, go: () => void }> {
@@ -34,7 +36,7 @@ describe('while a project is on its way', () => {
   test('the Bench says that it opens it, takes no input and no keys, and shows no other program', async () => {
     // Reached from the list, so that the page itself asks for the project.
     const { page, go } = await withHand(url => /\/api\/projects\/[\w-]+$/.test(url) ? 'wait' : null)
-    await page.goto(inject('address'), { waitUntil: 'domcontentloaded' })
+    await page.goto(server.address, { waitUntil: 'domcontentloaded' })
     await page.waitForSelector('[data-project="Night rounds"] a')
     await page.evaluate(() => { document.querySelector<HTMLElement>('[data-project="Night rounds"] a')!.click() })
     await until(page, hasText('.gate [role=status]', 'opening the project'))

@@ -3,17 +3,19 @@ import { mkdtempSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Browser, Page } from 'puppeteer-core'
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest'
-import { hasText, launch, openPage, press, savedFile, until } from './browser'
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest'
+import { copyOf, hasText, launch, openPage, press, reload, savedFile, until } from './browser'
+import { serverOfItsOwn } from './setup'
 
 let browser: Browser
 let page: Page
 let errors: string[]
-beforeAll(async () => { browser = await launch() })
+let server: Awaited<ReturnType<typeof serverOfItsOwn>>
+beforeAll(async () => { [browser, server] = await Promise.all([launch(), serverOfItsOwn()]) })
 // Each test has a page of its own.
-beforeEach(async () => { ({ page, errors } = await openPage(browser, inject('address'))) })
+beforeEach(async () => { ({ page, errors } = await openPage(browser, server.address)) })
 afterEach(() => page.close())
-afterAll(() => browser.close())
+afterAll(() => Promise.all([browser.close(), server.end()]))
 
 const titles = () => page.$$eval('[data-project]', all => all.map(e => e.getAttribute('data-project')))
 const button = async (project: string, name: string) => {
@@ -38,7 +40,7 @@ describe('the first page', () => {
     await client.send('Network.enable')
     let bytes = 0
     client.on('Network.loadingFinished', (e) => { bytes += e.encodedDataLength })
-    await fresh.goto(inject('address'), { waitUntil: 'networkidle0' })
+    await fresh.goto(server.address, { waitUntil: 'networkidle0' })
     await own.close()
     await page.bringToFront()
     expect(bytes).toBeGreaterThan(50_000)
@@ -47,7 +49,7 @@ describe('the first page', () => {
   test('loads the Bench once the pointer comes to the projects, so that it is there when the click comes', async () => {
     const own = await browser.createBrowserContext()
     const fresh = await own.newPage()
-    await fresh.goto(inject('address'), { waitUntil: 'networkidle0' })
+    await fresh.goto(server.address, { waitUntil: 'networkidle0' })
     const scripts = (): Promise<number> => fresh.evaluate(() => performance.getEntriesByType('resource').filter(e => e.name.endsWith('.js') && !e.name.includes('.worker-')).length)
     const before = await scripts()
     await (await fresh.waitForSelector('[data-project="Night rounds"] a.title'))!.hover()
@@ -129,7 +131,7 @@ describe('the first page', () => {
     await until(page, hasText('.decide .head', 'ready to run'))
     expect(errors).toEqual([])
   })
-  test('a long list shows a part, is searched and ordered by name', async () => {
+  test('is searched and ordered by name', async () => {
     await page.waitForSelector('[data-project="Night rounds"]')
     await page.keyboard.press('/')
     await page.keyboard.type('bollard limpet')
@@ -143,5 +145,19 @@ describe('the first page', () => {
     const shown = await titles()
     expect(shown).toEqual([...shown].sort((a, b) => a!.localeCompare(b!, undefined, { numeric: true })))
     await page.click('[value=changed]')
+  })
+  test('of a long list a part is made, more as one goes down it, and all of it is searched', async () => {
+    for (let i = 0; i < 60; i++) await copyOf(server.address, 'Night rounds')
+    await reload(page)
+    await until(page, hasText('main', 'Show'))
+    expect((await titles()).length).toBe(48)
+    expect(await titles()).not.toContain('Kiss the fender')
+    await page.keyboard.press('/')
+    await page.keyboard.type('kiss the fender')
+    await page.waitForSelector('[data-project="Kiss the fender"]')
+    await page.keyboard.press('Escape')
+    await until(page, `document.querySelectorAll('[data-project]').length === 48`)
+    await page.$eval('main', e => e.scrollIntoView({ block: 'end' }))
+    await page.waitForSelector('[data-project="Kiss the fender"]')
   })
 })

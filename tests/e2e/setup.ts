@@ -26,13 +26,12 @@ export async function startServer(port: number, data: string, more: Readonly<Rec
   throw new Error('the server did not start')
 }
 
-/** One server for all browser tests, on a data folder of its own. */
-export default async function setup(project: TestProject): Promise<() => Promise<void>> {
+/** A server on a data folder of its own, with the demo projects and nothing else. */
+export async function serverOfItsOwn(): Promise<{ readonly address: string, readonly end: () => Promise<void> }> {
   const data = mkdtempSync(join(tmpdir(), 'mindpath-e2e-'))
   const port = await freePort()
   const server = await startServer(port, data)
-  project.provide('address', `http://127.0.0.1:${port}`)
-  return async () => {
+  const end = async (): Promise<void> => {
     const ended = new Promise(r => server.once('exit', r))
     server.kill('SIGTERM')
     const late = setTimeout(() => server.kill('SIGKILL'), 5000)
@@ -40,4 +39,12 @@ export default async function setup(project: TestProject): Promise<() => Promise
     clearTimeout(late)
     rmSync(data, { recursive: true, force: true })
   }
+  return { address: `http://127.0.0.1:${port}`, end }
+}
+
+/** One server for most browser tests: what they make there is the others' as well. */
+export default async function setup(project: TestProject): Promise<() => Promise<void>> {
+  const { address, end } = await serverOfItsOwn()
+  project.provide('address', address)
+  return end
 }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useIntersectionObserver } from '@vueuse/core'
 import { prepareRunner } from '~/run/runner'
 import { useDroppedFile, usePickedFile } from '~/composables/useFiles'
 import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue'
@@ -11,9 +12,11 @@ import type { ListedProject } from '~/utils/api'
 
 /** All projects: open, new, duplicate, rename, delete. */
 const projects = useProjectsStore()
-/** Cards that are shown at once: a long list comes piece by piece. */
-const PAGE = 240
+/** Cards that are made at once: each costs some ten milliseconds, so that a long list comes piece by piece, as one goes down it. */
+const PAGE = 48
 const room = ref(PAGE)
+const further = useTemplateRef<HTMLElement>('further')
+useIntersectionObserver(further, (entries) => { if (entries.some(e => e.isIntersecting)) room.value += PAGE }, { rootMargin: '400px' })
 const wanted = ref('')
 const order = useKept<'changed' | 'title'>('projects.order', 'changed')
 const finder = useTemplateRef<{ focus(): void }>('finder')
@@ -42,9 +45,8 @@ async function endRename(keep: boolean): Promise<void> {
   renaming.value = null
   if (keep && id !== null && name.value.trim() !== '') await projects.rename(id, name.value.trim())
 }
-function when(iso: string): string {
-  return new Intl.DateTimeFormat(undefined, { dateStyle: 'medium', timeStyle: 'short' }).format(new Date(iso))
-}
+const DATES = new Intl.DateTimeFormat(undefined, { dateStyle: 'medium', timeStyle: 'short' })
+const when = (iso: string): string => DATES.format(new Date(iso))
 function about(project: ListedProject): string {
   return project.broken ? '✕ one of its documents is damaged: it cannot be opened' : `${project.robotName} · ${project.arenaName.replaceAll('_', ' ')}`
 }
@@ -134,7 +136,7 @@ function loadBench(): void {
           </div>
         </v-card>
       </ul>
-      <p v-if="more > 0" class="none"><v-btn @click="room += PAGE">Show {{ Math.min(PAGE, more) }} more of {{ more }}</v-btn></p>
+      <p v-if="more > 0" ref="further" class="none"><v-btn @click="room += PAGE">Show {{ Math.min(PAGE, more) }} more of {{ more }}</v-btn></p>
       <p v-if="projects.loaded && projects.list.length > 0 && shown.length === 0" class="none" role="status">No project of that name, robot or arena. <v-btn @click="wanted = ''">Show all</v-btn></p>
       <NoAnswer v-if="projects.unlisted !== null" :title="projects.away ? 'The server does not answer' : 'The projects cannot be shown'" :why="projects.unlisted" :again="projects.away" @again="projects.load()" />
       <section v-if="projects.loaded && projects.unlisted === null && projects.list.length === 0" class="none">

@@ -1,5 +1,5 @@
-import type { AnyObject, InferType, Maybe, ObjectSchema } from 'yup'
-import { quantity, text } from '../../document'
+import type { ObjectSchema } from 'yup'
+import { quantity, text, type ReadBy, type Reads } from '../../document'
 import type { Arena } from '../../arena'
 import type { BodyState, Solid } from '../../geometry'
 
@@ -61,7 +61,7 @@ export interface GoalState {
 }
 
 /** A kind of goal by its schema, which says what its parameters are. The list of kinds knows them as goals of any parameters. */
-export function defineGoal<S extends ObjectSchema<Maybe<AnyObject>>>(kind: Omit<GoalKind<Extract<InferType<S>, object>>, 'schema'> & { readonly schema: S }): GoalKind {
+export function defineGoal<S extends Reads<unknown>>(kind: Omit<GoalKind<Extract<ReadBy<S>, object>>, 'schema'> & { readonly schema: S }): GoalKind {
   return kind as unknown as GoalKind
 }
 
