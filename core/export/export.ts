@@ -6,9 +6,8 @@ import { differences, lookTime, type Difference } from './differs'
 import { lineText } from './lines'
 import { Source } from './source'
 import * as arduino from './arduino'
-import type { Needs } from './arduino'
 import * as python from './micropython'
-import { needsOn, type Need } from './needs'
+import { needsOn, type Need, type Takes } from './needs'
 import type { Parts } from './parts'
 import type { WrittenProgram } from './written'
 
@@ -21,7 +20,7 @@ export const CARRIED: readonly Carried[] = ['micropython', 'arduino']
 export interface ExportInputs { readonly text: string, readonly robot: Robot, readonly board: Board, readonly wiring: Wiring, readonly seed: number }
 
 export type Exported =
-  /** What each file is called, and what stands in it; `needs`: what it takes of the board, as far as that is known; empty where it is not. */
+  /** What each file is called, and what stands in it; `needs`: what it takes of the board. */
   | { readonly ok: true, readonly files: Readonly<Record<string, string>>, readonly differs: readonly Difference[], readonly needs: readonly Need[] }
   /** `diagnostics`: why the program cannot run; empty where it can and something else is in the way. */
   | { readonly ok: false, readonly says: string, readonly diagnostics: readonly Diagnostic[] }
@@ -33,8 +32,8 @@ interface Target {
   runtime(facts: RobotFacts, code: string): string
   /** What each file is called, and what stands in it. */
   files(robot: Robot, program: string, hardware: string, runtime: string): Readonly<Record<string, string>>
-  /** What its files need of the board; null where that is not known. */
-  needs(files: Readonly<Record<string, string>>): Needs | null
+  /** What a program and its files take of a board. `tick`: s. */
+  takes(files: Readonly<Record<string, string>>, program: ProgramData, tick: number): Takes
   /** How it gets onto a board, step by step, behind the wiring. */
   steps(robot: Robot): readonly string[]
   /** Which file is what. */
@@ -57,7 +56,7 @@ const TARGETS: Readonly<Record<Carried, Target>> = {
       'Copy the four `.py` files to it, with `mpremote cp *.py :` or the file view of an editor for MicroPython.',
       'Put the robot on a stand, its wheels in the air, and reset the board. `main.py` begins by itself; `Ctrl-C` on its serial line stops it and its motors.',
     ],
-    needs: () => null,
+    takes: python.takesOf,
     about: '`program.py` is the program, a function for each rule; `hardware.py` says how its parts are connected; `mindpath.py` is what the words of the program mean.',
     notes: [['ColorChip(', `${WHITE_PAPER}: \`white\` in \`hardware.py\`.`], ['TextDisplay(', 'A display shows sixteen letters a line, and of a picture its name.']],
   },
@@ -72,7 +71,7 @@ const TARGETS: Readonly<Record<Carried, Target>> = {
       'Upload it, the battery of the motors off.',
       'Put the robot on a stand, its wheels in the air, and reset the board. It begins by itself; `s` on its serial line (115200 a second) stops it and its motors, `r` begins and ends a line for each tick.',
     ],
-    needs: arduino.needsOf,
+    takes: (files, program, tick) => ({ ...arduino.needsOf(files), besides: arduino.CALLS, why: 'for its calls', cycles: arduino.cyclesOf(program, tick) }),
     about: '`program.h` is the program, a function for each rule; `hardware.h` says how its parts are connected; `mindpath.h` is what the words of the program mean.',
     notes: [['TextDisplay ', 'Of a picture a display shows its name.'], ['ColorChip ', `${WHITE_PAPER}: \`WHITE\` in \`hardware.h\`.`], ['TEXT_ROOM', 'A note is cut behind 80 letters.']],
   },
@@ -93,7 +92,7 @@ export function exportTo(language: Carried, { text, robot, board, wiring, seed }
     const source = new Source(text)
     const differs = differences(program, source, robot, board, wiring, missing)
     const files = target.files(robot, made.program, hardware, target.runtime(facts, `${made.program}\n${hardware}`))
-    const needs = needsOn(target.needs(files), board, lookTime(facts, wiring, new Set([...made.devices.keys()].filter(d => !missing.some(m => m.device === d)))), facts.tick)
+    const needs = needsOn(target.takes(files, program, facts.tick), board, lookTime(facts, wiring, new Set([...made.devices.keys()].filter(d => !missing.some(m => m.device === d)))), facts.tick)
     return { ok: true, differs, needs, files: { ...files, 'wiring.svg': wiringPlan(robot, board, wiring), 'README.md': readme(target, made.title, { robot, board, wiring }, hardware, differs, needs) } }
   } catch (error) {
     if (error instanceof RangeError) return { ok: false, says: error.message, diagnostics: [] }

@@ -1,19 +1,31 @@
 import type { Board } from '../hardware'
-import type { Needs } from './arduino'
+import type { Cycles } from './arduino/time'
 
-/** Bytes that a program's calls need on the stack while it runs (docs/hardware.md has what those of the demo projects do). */
-export const CALLS = 300
+/** What a language's files take of a board, as far as that is known without running them. */
+export interface Takes {
+  /** Bytes of memory that stand all the time, and those that are wanted besides at times: for calls, or while it starts. */
+  readonly memory: number
+  readonly besides: number
+  /** What the latter are for. */
+  readonly why: string
+  /** Bytes of flash; null where files are no matter there. */
+  readonly flash: number | null
+  /** Clock cycles of a tick that the program itself takes; null where that is not known. */
+  readonly cycles: Cycles | null
+}
 
 /** What a program needs of something that a board has, in words, and whether there is enough of it. */
 export interface Need { readonly says: string, readonly enough: boolean }
 
-/** As far as that is known beforehand: memory and flash where they are, and the time that its looks take of a tick, both in seconds. */
-export function needsOn(needs: Needs | null, board: Board, looks: number, tick: number): readonly Need[] {
+/** What it takes against what the board has. `looks`: seconds of a tick that its looks take; `tick`: seconds. */
+export function needsOn({ memory, besides, why, flash, cycles }: Takes, board: Board, looks: number, tick: number): readonly Need[] {
   const need = (says: string, enough: boolean): Need => ({ says: enough ? says : `${says}: more than there is`, enough })
-  const time = need(`time: looks take about ${(looks * 1000).toFixed(1)} ms of a tick of ${(tick * 1000).toFixed(0)} ms`, looks <= tick / 2)
-  return needs === null ? [time] : [
-    need(`memory: about ${needs.memory} of ${board.memory} bytes, and some ${CALLS} for its calls`, needs.memory + CALLS <= board.memory),
-    need(`flash: about ${needs.flash} of ${board.flash} bytes, give or take a tenth`, needs.flash <= board.flash),
-    time,
+  const ms = (seconds: number): string => (seconds * 1000).toFixed(1)
+  const seconds = (of: number): number => of / board.clock
+  const reckons = cycles === null ? '' : `, the program itself about ${ms(seconds(cycles.usual))} ms, and ${ms(seconds(cycles.longest))} ms when much begins at once`
+  return [
+    need(`memory: about ${memory} of ${board.room} bytes, and some ${besides} ${why}`, memory + besides <= board.room),
+    ...flash === null ? [] : [need(`flash: about ${flash} of ${board.flash} bytes, give or take a tenth`, flash <= board.flash)],
+    need(`time: looks take about ${ms(looks)} ms of a tick of ${(tick * 1000).toFixed(0)} ms${reckons}`, looks + (cycles === null ? 0 : seconds(cycles.longest)) <= (cycles === null ? tick / 2 : tick)),
   ]
 }

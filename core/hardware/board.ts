@@ -34,6 +34,8 @@ export interface Board {
   readonly clock: number
   readonly flash: number
   readonly memory: number
+  /** Of its memory, what its language leaves for programs. */
+  readonly room: number
   readonly volts: number
   readonly current: { readonly pin: number, readonly pins: number, readonly supply: number }
   readonly pins: readonly Pin[]
@@ -58,7 +60,7 @@ const schema = object({
   chip: text().max(40).required(),
   language: text().oneOf([...LANGUAGES], `allowed is one of ${LANGUAGES.join(', ')}`).required(),
   'MHz': plainNumber().min(1).max(2000).required(),
-  'flash bytes': bytes(), 'memory bytes': bytes(),
+  'flash bytes': bytes(), 'memory bytes': bytes(), 'bytes for programs': bytes().optional(),
   'volts': plainNumber().min(1).max(5.5).required(),
   'mA a pin': milliamperes(), 'mA all pins': milliamperes(), 'mA supplied': milliamperes(),
   buses: array(object({ name: nameText().required(), sda: text().required(), scl: text().required() }).noUnknown()).max(8).default(() => []),
@@ -71,7 +73,7 @@ const schema = object({
 export function readBoard(value: unknown): Read<Board> {
   const read = readDocument<Record<string, unknown>>(schema, value)
   if (!read.ok) return read
-  const raw = read.value as unknown as Omit<Board, 'pins' | 'clock' | 'flash' | 'memory' | 'current'> & Readonly<Record<'MHz' | 'flash bytes' | 'memory bytes' | 'mA a pin' | 'mA all pins' | 'mA supplied', number>> & { readonly pins: readonly (Omit<Pin, 'timer' | 'channel' | 'reserved'> & Partial<Pin>)[] }
+  const raw = read.value as unknown as Omit<Board, 'pins' | 'clock' | 'flash' | 'memory' | 'room' | 'current'> & Readonly<Record<'MHz' | 'flash bytes' | 'memory bytes' | 'mA a pin' | 'mA all pins' | 'mA supplied', number>> & { readonly 'bytes for programs'?: number } & { readonly pins: readonly (Omit<Pin, 'timer' | 'channel' | 'reserved'> & Partial<Pin>)[] }
   const problems: Problem[] = []
   const names = new Set<string>()
   raw.pins.forEach(({ name }, i) => {
@@ -87,7 +89,7 @@ export function readBoard(value: unknown): Read<Board> {
     ok: true,
     value: {
       name, about, chip, language, volts, buses, takes,
-      clock: raw.MHz * 1e6, flash: raw['flash bytes'], memory: raw['memory bytes'],
+      clock: raw.MHz * 1e6, flash: raw['flash bytes'], memory: raw['memory bytes'], room: raw['bytes for programs'] ?? raw['memory bytes'],
       current: { pin: raw['mA a pin'] / 1000, pins: raw['mA all pins'] / 1000, supply: raw['mA supplied'] / 1000 },
       pins: raw.pins.map(pin => ({ ...pin, timer: pin.timer ?? null, channel: pin.channel ?? null, reserved: pin.reserved ?? null })),
     },

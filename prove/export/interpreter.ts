@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs'
 import { loadMicroPython } from '@micropython/micropython-webassembly-pyscript/micropython.mjs'
 import { runtimeFor, toMicroPython } from '../../core/export/micropython'
 import type { ProgramData } from '../../core/program'
@@ -82,6 +83,18 @@ export class Interpreter implements Target {
     this.says.length = 0
     this.python.runPython(`import sys\nsys.path.insert(0, "/robot")\nfor name in (${Object.keys(files).map(f => `"${f.replace(/\.py$/, '')}",`).join('')}):\n    sys.modules.pop(name, None)\n${script}`)
     return [...this.says]
+  }
+
+  /** Bytes of the interpreter's memory that stay taken when a program's files are there, on a board on which nothing happens. One interpreter for each program. */
+  memoryOf(files: Readonly<Record<string, string>>): number {
+    // What is no longer needed is given back between two scripts alone.
+    const taken = (): number => { this.python.runPython('import gc\ngc.collect()'); this.says.length = 0; this.python.runPython('print(gc.mem_alloc())'); return Number(this.says.at(-1)) }
+    const others = { 'machine.py': readFileSync('prove/export/machine.py', 'utf8'), 'neopixel.py': 'from machine import Anything as NeoPixel\n' }
+    for (const [name, text] of Object.entries({ ...others, ...files })) this.python.FS.writeFile(`/robot/${name}`, text)
+    this.python.runPython('import sys\nsys.path.insert(0, "/robot")\nimport machine, neopixel, time, framebuf')
+    const before = taken()
+    this.python.runPython('import hardware')
+    return taken() - before
   }
 
   run(data: ProgramData, facts: RobotFacts, text: string, seed: number, course: readonly VmInput[]): Ran {

@@ -1,3 +1,4 @@
 export { runtimeFor, toArduino } from './program'
 export { partsIn } from './parts'
-export { needsOf, type Needs } from './needs'
+export { CALLS, needsOf, type Needs } from './needs'
+export { cyclesOf, type Cycles } from './time'

@@ -11,6 +11,9 @@ export interface Needs {
   readonly flash: number
 }
 
+/** Bytes that a program's calls need on the stack while it runs (docs/hardware.md has what those of the demo projects do). */
+export const CALLS = 300
+
 /** Bytes of an object of each class. */
 const SIZES: Readonly<Record<string, number>> = {
   Rule: 17, Mode: 7, Rest: 7, DriveAt: 17, DriveBy: 24, TurnAt: 8, TurnBy: 15, TurnTo: 15, Wheels: 11, Run: 9, RunBy: 23, StopMotor: 6, MoveTo: 23, StopJoint: 8, Home: 18, Perform: 23, Jaws: 11, Set: 8,

@@ -1,111 +1,138 @@
-import { rulesIn, type EveryTick, type ProgramData, type RuleData } from '../../program'
-import type { RobotFacts } from '../../robot'
+import { rulesIn, type EveryTick, type ProgramData, type RuleData, type Value } from '../../program'
 import { valuesIn } from '../names'
 import { outlineOf, type Outline } from '../outline'
 
 /**
- * What a program's own reckoning takes of a chip with 8 bits, in clock cycles a tick, worked out from its data without running it. All conditions of a
- * mode are worked out in each of its ticks, so that little depends on what is read.
+ * What a program's own reckoning takes of a chip with 8 bits, in clock cycles a tick, worked out from its data without running it. All conditions
+ * of a mode are worked out in each of its ticks, so that little depends on what is read.
  */
 export interface Cycles {
-  /** In a tick in which a motion goes on. */
+  /** In the mode that takes most, while the step of it that takes most goes on. */
   readonly usual: number
-  /** In one in which the steps that take most begin as well. */
+  /** When the steps that take most begin as well, all in one tick. */
   readonly longest: number
 }
 
-/** Cycles of everything once. The table below is fitted to what programs took on a simulated ATmega328P; `./mindpath prove hardware` says how near it comes. */
-export interface CycleTable {
-  readonly tick: number
-  readonly device: number
-  readonly lane: number
-  readonly rule: number
-  /** A step that begins or goes on. */
-  readonly step: number
-  /** A motion that is told to its device. */
-  readonly motion: number
-  /** What is followed over time, and each tick that it looks back. */
-  readonly followed: number
-  readonly lookedBack: number
-  /** Expressions: those that fetch, add or compare, multiply; divide or round; wait; turn (angles); draw; and texts that are put together. */
-  readonly plain: number
-  readonly product: number
-  readonly quotient: number
-  readonly timer: number
-  readonly angle: number
-  readonly draw: number
-  readonly text: number
+/**
+ * Cycles of everything once, as programs of eight of a kind took them on a simulated ATmega328P. `./mindpath prove hardware` holds their sums against
+ * the demo programs (docs/hardware.md has how near they come).
+ */
+const TICK = 250
+const LANE = 740
+const RULE = 180
+const STEP = 450
+/** A motion that is told to its device, and one that goes up to an end; what is told to a display. */
+const MOTION = 1000
+const MOTION_TO_AN_END = 2000
+const SCREEN = 2000
+/** What is followed over time, and each tick that is looked back at for a mean, or for the least or most. */
+const FOLLOWED = 830
+const SUMMED = 190
+const LOOKED_AT = 110
+const LETTER = 45
+
+/** Cycles by what a value is; what is not here fetches a number, or puts truths together. */
+const VALUES: Readonly<Partial<Record<Value['is'], number>>> = {
+  '+': 110, '-': 110, '*': 126, '/': 440, 'min': 120, 'max': 120, 'clamp': 120, 'sign': 120, 'abs': 10, 'sqrt': 540, 'round': 900, '<': 75, '>': 75, '<=': 75, '>=': 75, 'between': 130, 'one of': 150, 'nonzero': 50,
+  'asked': 200, 'one of many': 600, 'since': 180, 'run.time': 180, 'mode.time': 240, 'sin': 1760, 'cos': 1850, 'asin': 1300, 'acos': 1400, 'atan': 3000, 'atan2': 3000, 'computed': 3500, 'random': 2500,
+  'every': 1100, 'for': 750, 'shown': 4200, 'text': 150,
+}
+const OTHER_VALUE = 8
+
+const SCREENS: ReadonlySet<string> = new Set(['show', 'showPicture', 'clear', 'clearLine', 'look'])
+
+function values(data: unknown): number {
+  let sum = 0
+  for (const v of valuesIn(data)) sum += (VALUES[v.is] ?? OTHER_VALUE) + (v.is === 'text' ? LETTER * v.text.length : v.is === 'how many' ? 50 * v.count : 0)
+  return sum
 }
 
-export const CYCLES: CycleTable = {
-  tick: 700, device: 150, lane: 400, rule: 130, step: 150, motion: 600, followed: 400, lookedBack: 130, plain: 40, product: 160, quotient: 600, timer: 400, angle: 2500, draw: 2500, text: 1500,
-}
-
-/** What a kind of expression counts as, and how often; what is not here fetches or compares. */
-const COUNTS: Readonly<Record<string, readonly [keyof CycleTable, number]>> = {
-  'number': ['plain', 0.3], 'truth': ['plain', 0.2], 'not': ['plain', 0.2], 'and': ['plain', 0.2], 'or': ['plain', 0.2], '+': ['plain', 2], '-': ['plain', 2], 'between': ['plain', 2], 'one of': ['plain', 2],
-  'min': ['plain', 2], 'max': ['plain', 2], 'clamp': ['plain', 3], '*': ['product', 1], 'run.time': ['product', 1.5], 'mode.time': ['product', 2], 'since': ['product', 2],
-  '/': ['quotient', 1], 'round': ['quotient', 2], 'sqrt': ['quotient', 1], 'one of many': ['quotient', 1], 'every': ['timer', 1], 'for': ['timer', 1],
-  'sin': ['angle', 1], 'cos': ['angle', 1], 'asin': ['angle', 1.5], 'acos': ['angle', 1.5], 'atan': ['angle', 1.5], 'atan2': ['angle', 1.5], 'computed': ['angle', 2],
-  'random': ['draw', 1], 'text': ['text', 0.1], 'joined': ['text', 0.1], 'shown': ['text', 1],
-}
-
-/** Clock cycles of a program's tick. `facts`: of the robot that it is for. */
-export function cyclesOf(program: ProgramData, facts: RobotFacts, table: CycleTable = CYCLES): Cycles {
-  const values = (data: unknown): number => {
-    let sum = 0
-    for (const v of valuesIn(data)) {
-      const [as, times] = COUNTS[v.is] ?? ['plain', 1]
-      sum += table[as] * times
-      if (v.is === 'how many') sum += table.plain * v.count
-    }
-    return sum
-  }
-  const followed = (e: EveryTick): number => {
-    if (e.does === 'let') return values(e.value) + table.plain
-    return table.followed + values(e) + ('most' in e ? table.lookedBack * (e.time.is === 'number' ? Math.min(e.most, Math.ceil(e.time.value / facts.tick)) : e.most) : 0)
-  }
-  const motions = program.motions.map(m => table.motion + values(m.slots))
-  const outlines = new Map<number, Outline>()
-  const outline = (at: number): Outline => outlines.get(at) ?? (outlines.set(at, outlineOf(program.code, at)), outlines.get(at)!)
-  /** Of all parts, each once; loops once around; what is late is not what is in time. */
-  const steps = (parts: Outline): number => parts.reduce((sum, p) => {
-    switch (p.part) {
-      case 'instant': return sum + table.step + values(p.op) + ('motion' in p.op ? motions[p.op.motion]! : 0)
-      case 'ways': return sum + values(p.ways.map(w => w.test)) + Math.max(steps(p.otherwise), ...p.ways.map(w => steps(w.body)))
-      case 'loop': return sum + table.step + values(p.top) + steps(p.body)
-      case 'leave': return sum
-      case 'wait': return sum + table.step + values(p.op)
-      case 'wait until': return sum + table.step + values(p.op)
-      case 'move': return sum + table.step + values([p.begins, p.op]) + motions[p.op.motion]!
-      case 'limited': return sum + table.step + values(p.call) + steps(p.body)
-    }
-  }, 0)
-  /** The part that goes on in a tick and takes most. */
-  const going = (parts: Outline): number => parts.reduce((most, p) => {
-    switch (p.part) {
-      case 'ways': return Math.max(most, going(p.otherwise), ...p.ways.map(w => going(w.body)))
-      case 'loop': return Math.max(most, going(p.body))
-      case 'wait until': return Math.max(most, values(p.op.test), going(p.late))
-      case 'move': return Math.max(most, motions[p.op.motion]! + values(p.op.until), going(p.late))
-      case 'limited': return Math.max(most, going(p.body), going(p.late))
-      case 'instant': return p.op.op === 'hold' ? Math.max(most, motions[p.op.motion]!) : most
-      default: return most
-    }
-  }, 0)
-  const asked = (r: RuleData): number => table.rule + values([r.when, r.until])
-  // All steps of a live rule are gone through in every tick in which it has control.
-  const goesOn = (r: RuleData): number => r.live ? steps(outline(r.body)) : going(outline(r.body))
+/** Clock cycles of a program's tick. `tick`: how long that is, s. */
+export function cyclesOf(program: ProgramData, tick: number): Cycles {
+  const reckoning = new Reckoning(program)
+  const always = TICK + program.everyTick.reduce((sum, e) => sum + everyTick(e, tick), 0)
   const lanes = program.lanes.map((lane, i) => {
-    const begins = lane.start === -1 ? 0 : steps(outline(lane.start))
     const modes = lane.modes.map((mode, m) => {
       const rules = rulesIn(program, i, m)
-      const conditions = rules.reduce((sum, r) => sum + asked(r), 0)
-      const on = Math.max(0, ...rules.map(goesOn))
-      return { usual: conditions + on, longest: conditions + Math.max(on, mode.start === -1 ? 0 : steps(outline(mode.start)), ...rules.map(r => steps(outline(r.body)))) }
+      const asked = rules.reduce((sum, r) => sum + RULE + values([r.when, r.until]), 0)
+      const goesOn = Math.max(0, ...rules.map(r => reckoning.goesOn(r)))
+      return { usual: asked + goesOn, longest: asked + Math.max(goesOn, reckoning.steps(mode.start), ...rules.map(r => reckoning.steps(r.body))) }
     })
-    return { usual: table.lane + Math.max(0, ...modes.map(m => m.usual)), longest: table.lane + Math.max(begins, ...modes.map(m => m.longest)) }
+    return { usual: Math.max(0, ...modes.map(m => m.usual)), longest: Math.max(reckoning.steps(lane.start), ...modes.map(m => m.longest)) }
   })
-  const always = table.tick + table.device * facts.devices.length + program.everyTick.reduce((sum, e) => sum + followed(e), 0)
-  return { usual: always + lanes.reduce((sum, l) => sum + l.usual, 0), longest: always + lanes.reduce((sum, l) => sum + l.longest, 0) }
+  const sum = (which: keyof Cycles): number => lanes.reduce((all, lane) => all + LANE + lane[which], always)
+  return { usual: sum('usual'), longest: sum('longest') }
 }
+
+function everyTick(e: EveryTick, tick: number): number {
+  if (e.does === 'let') return values(e.value)
+  if (!('most' in e)) return values(e) + FOLLOWED / 2
+  const back = e.time.is === 'number' ? Math.min(e.most, Math.ceil(e.time.value / tick)) : e.most
+  return values([e.of, e.time]) + FOLLOWED + back * (e.does === 'mean' ? SUMMED : LOOKED_AT)
+}
+
+/** What stretches of a program's code take. */
+class Reckoning {
+  private readonly outlines = new Map<number, Outline>()
+
+  constructor(private readonly program: ProgramData) {}
+
+  /** In the tick that takes most as the steps go on that begin there, loops once around; 0 for -1. */
+  steps(at: number): number { return at === -1 ? 0 : this.through(this.outline(at), { now: 0, most: 0 }, true).most }
+
+  /** In a tick in which a rule goes on: all of its steps where none takes time, else the one that takes most. */
+  goesOn(rule: RuleData): number { return rule.live ? this.through(this.outline(rule.body), { now: 0, most: 0 }, false).most : this.most(this.outline(rule.body)) }
+
+  private outline(at: number): Outline {
+    const made = this.outlines.get(at) ?? outlineOf(this.program.code, at)
+    this.outlines.set(at, made)
+    return made
+  }
+
+  private motion(number: number, toAnEnd: boolean): number {
+    const { form, slots } = this.program.motions[number]!
+    // Texts are made of what is shown alone.
+    return SCREENS.has(form) ? SCREEN + values(slots) : (toAnEnd ? MOTION_TO_AN_END : MOTION) + values(slots.map(slot => slot.value))
+  }
+
+  /** `now`: cycles since the tick began; `most`: of any tick so far. `anew`: whether steps are reached that were not the tick before; else those that act once only do nothing. */
+  private through(parts: Outline, from: Took, anew: boolean): Took {
+    return parts.reduce((took, p) => {
+      const and = (more: number): Took => ({ now: took.now + more, most: Math.max(took.most, took.now + more) })
+      const waits = (more: number): Took => ({ now: 0, most: and(more).most })
+      switch (p.part) {
+        case 'instant': {
+          if (!anew && 'edge' in p.op && p.op.edge !== null && p.op.op !== 'hold') return and(STEP)
+          return and(STEP + values(p.op) + ('motion' in p.op ? this.motion(p.op.motion, false) : 0))
+        }
+        case 'ways': {
+          const asked = and(values(p.ways.map(w => w.test)))
+          return greatest([p.otherwise, ...p.ways.map(w => w.body)].map(body => this.through(body, asked, anew)))
+        }
+        case 'loop': return this.through(p.body, and(STEP + values(p.top)), anew)
+        case 'leave': return took
+        case 'wait': return waits(STEP + values(p.op))
+        case 'wait until': return waits(STEP + values([p.begins, p.op]))
+        case 'move': return waits(STEP + values([p.begins, p.op]) + this.motion(p.op.motion, p.op.timed))
+        case 'limited': return this.through(p.body, and(STEP + values(p.call)), anew)
+      }
+    }, from)
+  }
+
+  private most(parts: Outline): number {
+    return Math.max(0, ...parts.map((p) => {
+      switch (p.part) {
+        case 'ways': return Math.max(this.most(p.otherwise), ...p.ways.map(w => this.most(w.body)))
+        case 'loop': return this.most(p.body)
+        case 'wait until': return Math.max(values(p.op.test), this.most(p.late))
+        case 'move': return Math.max(this.motion(p.op.motion, p.op.timed) + values(p.op.until), this.most(p.late))
+        case 'limited': return Math.max(this.most(p.body), this.most(p.late))
+        case 'instant': return p.op.op === 'hold' ? this.motion(p.op.motion, false) : 0
+        default: return 0
+      }
+    }))
+  }
+}
+
+interface Took { readonly now: number, readonly most: number }
+const greatest = (all: readonly Took[]): Took => ({ now: Math.max(...all.map(t => t.now)), most: Math.max(...all.map(t => t.most)) })

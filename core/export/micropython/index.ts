@@ -1,2 +1,3 @@
 export { runtimeFor, toMicroPython } from './program'
+export { takesOf } from './needs'
 export { partsIn } from './parts'
