@@ -1,14 +1,16 @@
 import { stat } from 'node:fs/promises'
-import { BOARDS, readBoard, unbuildable, wiringOn, type Board } from '../core/hardware'
+import { BOARDS, boardsFor, ownBoard, readBoard, unbuildable, wiringOn, type Board } from '../core/hardware'
 import type { Robot, Wiring } from '../core/robot'
 import { readJson } from './files'
 import { UsageError } from './usage'
 
-/** A board that is known by name, or that a file holds; a usage error where there is none. */
-export async function boardOf(called: string): Promise<Board> {
-  const known = BOARDS.find(b => b.name === called)
+/** A board that is known by name or comes with the robot, or that a file holds; a usage error where there is none. */
+export async function boardOf(called: string, robot: Robot): Promise<Board> {
+  const known = boardsFor(robot).find(b => b.name === called)
   if (known !== undefined) return known
-  if (!await stat(called).then(() => true, () => false)) throw new UsageError(`--board is ${called}; known are ${BOARDS.map(b => b.name).join(', ')}, and there is no file of that name`)
+  const own = ownBoard(robot)
+  if (own?.ok === false && called === robot.wiring?.board) throw new UsageError(own.problems.map(p => `${robot.name}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
+  if (!await stat(called).then(() => true, () => false)) throw new UsageError(`--board is ${called}; known are ${boardsFor(robot).map(b => b.name).join(', ')}, and there is no file of that name`)
   const read = readBoard(await readJson(called))
   if (!read.ok) throw new UsageError(read.problems.map(p => `${called}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
   return read.value
@@ -16,7 +18,7 @@ export async function boardOf(called: string): Promise<Board> {
 
 /** A robot on a board that speaks Firmata: as it is wired there. A usage error where the board does not, or what is connected cannot be built; `path` is the robot's. */
 export async function onFirmata(robot: Robot, path: string, called: string): Promise<{ readonly board: Board, readonly wiring: Wiring }> {
-  const board = await boardOf(called)
+  const board = await boardOf(called, robot)
   if (board.language !== 'firmata') throw new UsageError(`--board is ${board.name}, which does not speak Firmata; allowed is ${BOARDS.filter(b => b.language === 'firmata').map(b => b.name).join(', ')}, or the file of another that does`)
   const { wiring } = wiringOn(robot, board)
   const wrong = unbuildable(robot, board, wiring)

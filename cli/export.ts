@@ -2,7 +2,7 @@ import { Option, type Command } from 'commander'
 import { mkdir, writeFile } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import { CARRIED, exportTo, lineText, type Carried } from '../core/export'
-import { BOARDS, wiringOn } from '../core/hardware'
+import { BOARDS, boardsFor, wiringOn } from '../core/hardware'
 import { LAST_SEED } from '../core/random'
 import { zipOf } from '../core/zip'
 import { boardOf } from './board'
@@ -25,9 +25,9 @@ export function addExport(program: Command): void {
 async function exportProject(path: string, options: Options): Promise<void> {
   const folder = await readFolder(path, options.program)
   const robot = await robotOf(undefined, folder)
-  const fitting = BOARDS.filter(b => b.language === options.to)
+  const fitting = boardsFor(robot).filter(b => b.language === options.to)
   const own = fitting.find(b => b.name === robot.wiring?.board)
-  const board = options.board === undefined ? own ?? fitting[0]! : await boardOf(options.board)
+  const board = options.board === undefined ? own ?? fitting[0]! : await boardOf(options.board, robot)
   if (board.language !== options.to) throw new UsageError(`--board is ${board.name}, which is programmed in ${board.language}; allowed with --to ${options.to} is ${fitting.map(b => b.name).join(', ')}, or the file of another such board`)
   const { wiring } = wiringOn(robot, board)
   const made = exportTo(options.to, { text: folder.program, robot, board, wiring, seed: options.seed ?? 1 })

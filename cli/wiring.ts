@@ -21,7 +21,7 @@ async function wiring(folder: string, options: Options): Promise<number> {
   const read = readRobot(documents.robot)
   if (!read.ok) throw new UsageError(read.problems.map(p => `${folder}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))
   const robot = read.value
-  const board = await boardOf(options.board ?? robot.wiring?.board ?? BOARDS[0]!.name)
+  const board = await boardOf(options.board ?? robot.wiring?.board ?? BOARDS[0]!.name, robot)
   const { wiring: chosen, leftOut, own } = wiringOn(robot, board)
   const problems = checkWiring(robot, board, chosen)
   if (options.svg !== undefined) await writeFile(options.svg, wiringPlan(robot, board, chosen))

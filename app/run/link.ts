@@ -1,13 +1,11 @@
 import { WiredRobot, reachable } from '~~/core/firmata'
-import { BOARDS, unbuildable, wiringOn } from '~~/core/hardware'
+import { drivenBoard, unbuildable, wiringOn } from '~~/core/hardware'
 import { factsOf, readRobot } from '~~/core/robot'
 import type { FromSimulation, LinkState, ToSimulation } from './protocol'
 
 /** Milliseconds between two looks at the wire, and between two tellings of how it stands. */
 const OFTEN = 4
 const TELLS = 250
-
-const FIRMATA = BOARDS.find(b => b.language === 'firmata')!
 
 /** The worker's end of a wire that the page holds: the real devices of the robot, for a run to ask and to tell. */
 export class Link {
@@ -32,12 +30,13 @@ export class Link {
     if (!read.ok) return this.refuse('the robot cannot be: see the Robot view')
     const robot = read.value
     const facts = factsOf(robot)
-    const { wiring } = wiringOn(robot, FIRMATA)
-    const [wrong] = unbuildable(robot, FIRMATA, wiring)
+    const board = drivenBoard(robot)
+    const { wiring } = wiringOn(robot, board)
+    const [wrong] = unbuildable(robot, board, wiring)
     if (wrong !== undefined) return this.refuse(`its wiring cannot be built: ${wrong.message}`)
-    const real = reachable(robot, facts, FIRMATA, wiring).filter(d => d.why === null && !simulated.includes(d.device)).map(d => d.device)
+    const real = reachable(robot, facts, board, wiring).filter(d => d.why === null && !simulated.includes(d.device)).map(d => d.device)
     if (real.length === 0) return this.refuse('no device is real')
-    this.wired = new WiredRobot({ robot, facts, board: FIRMATA, wiring, real }, bytes => this.tell(bytes), () => performance.now())
+    this.wired = new WiredRobot({ robot, facts, board, wiring, real }, bytes => this.tell(bytes), () => performance.now())
     this.timer = setInterval(() => { this.pass() }, OFTEN)
     this.pass()
   }

@@ -1,8 +1,6 @@
 import { FirmataBoard, RobotPins } from '~~/core/firmata'
-import { BOARDS, wiringOn } from '~~/core/hardware'
+import { drivenBoard, wiringOn } from '~~/core/hardware'
 import type { Poke, Simulation } from '~~/core/simulation'
-
-const FIRMATA = BOARDS.find(b => b.language === 'firmata')!
 
 /** The run's robot as a board that speaks Firmata, for a client at the other end of a wire: pins that it reads and sets. */
 export class Pose {
@@ -12,7 +10,8 @@ export class Pose {
 
   constructor(private readonly simulation: Simulation, send: (bytes: readonly number[]) => void) {
     const { input: { robot }, facts } = simulation
-    this.pins = new RobotPins(robot, facts, FIRMATA, wiringOn(robot, FIRMATA).wiring)
+    const board = drivenBoard(robot)
+    this.pins = new RobotPins(robot, facts, board, wiringOn(robot, board).wiring)
     this.pins.read(simulation.readings)
     this.board = new FirmataBoard(this.pins, robot.name, send)
     this.board.greet()

@@ -1,5 +1,5 @@
 export { readBoard, BOARD_VERSION, LANGUAGE_TITLES, type Board, type Pin } from './board'
-export { BOARDS } from './boards'
+export { BOARDS, boardsFor, drivenBoard, ownBoard, readOwnBoard } from './boards'
 export { checkWiring, connectionOf, hex, needsDivider, unbuildable, type WiringProblem } from './check'
 export { DIVIDER, pinsFor } from './claims'
 export { curveOf } from './curve'

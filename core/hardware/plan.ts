@@ -55,8 +55,6 @@ export function wiringPlan(robot: Robot, board: Board, wiring: Wiring): string {
   const text = (at: readonly [number, number], words: string, look: Look, anchor: 'start' | 'middle' | 'end' = 'start'): void => { (look === 'tag' ? tags : out).push(`<text x="${at[0].toFixed(1)}" y="${at[1].toFixed(1)}" text-anchor="${anchor}" ${LOOKS[look]}>${escaped(words)}</text>`) }
 
   out.push(`<rect ${LOOKS.board} x="${x.boardLeft}" y="${shift - 10}" width="${BOARD}" height="${tall + 20}" rx="10"/>`)
-  text([(x.boardLeft + x.boardRight) / 2, shift + tall / 2 - 4], board.name, 'name', 'middle')
-  text([(x.boardLeft + x.boardRight) / 2, shift + tall / 2 + 14], `${board.chip}, ${board.volts} V`, 'small', 'middle')
   const used = new Set(ports.flatMap(p => p.wires.map(w => w.pin)))
   for (const pin of board.pins) {
     const [at, y] = [pin.side === 'left' ? x.boardLeft : x.boardRight, shift + pinY.get(pin.name)!]
@@ -94,7 +92,7 @@ export function wiringPlan(robot: Robot, board: Board, wiring: Wiring): string {
   return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${width} ${height}" width="${width}" height="${height}" font-family="'Atkinson Hyperlegible Next', 'Liberation Sans', sans-serif" font-size="13">
 <title>${escaped(`Wiring of ${robot.name} to ${board.name}`)}</title>
 <rect width="${width}" height="${height}" fill="#fff"/>
-<text x="${MARGIN}" y="30" ${LOOKS.name} font-size="17">${escaped(`${robot.name} on ${board.name}`)}</text>
+<text x="${MARGIN}" y="30" ${LOOKS.name} font-size="17">${escaped(`${robot.name} on ${board.name} (${board.chip}, ${board.volts} V)`)}</text>
 <text x="${MARGIN}" y="48" ${LOOKS.small}>${escaped(`All grounds are connected, the battery’s too.${ports.some(p => p.wires.some(w => w.note.startsWith('divider'))) ? ' Of a divider the first resistor is between line and pin, the second between pin and ground.' : ''}`)}</text>
 <g transform="translate(0 ${TITLE + MARGIN})">
 ${[...out, ...tags].join('\n')}

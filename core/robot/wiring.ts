@@ -1,4 +1,4 @@
-import { array, lazy, object, type ObjectSchema } from 'yup'
+import { array, lazy, mixed, object, type ObjectSchema } from 'yup'
 import { nameText, plainNumber, text } from '../document'
 
 /** How what is on a port is connected to a board. */
@@ -17,7 +17,12 @@ export interface PortWiring {
 }
 
 /** How a robot is connected to a board, port by port. */
-export interface Wiring { readonly board: string, readonly ports: Readonly<Record<string, PortWiring>> }
+export interface Wiring {
+  readonly board: string
+  readonly ports: Readonly<Record<string, PortWiring>>
+  /** The document of a board of one's own, so that it travels with the robot; `core/hardware` reads it. */
+  readonly 'own board'?: unknown
+}
 
 const names = (value: unknown): readonly string[] => typeof value === 'object' && value !== null ? Object.keys(value) : []
 const rising = (points: unknown): boolean => !Array.isArray(points) || points.every((p: { volts?: unknown }, i) => i === 0 || Number(p.volts) > Number((points[i - 1] as { volts?: unknown }).volts))
@@ -35,4 +40,5 @@ const portSchema = object({
 export const wiringSchema = object({
   board: nameText().required(),
   ports: lazy((value: unknown) => object(Object.fromEntries(names(value).map(port => [port, portSchema]))).default(() => ({}))),
+  'own board': mixed().default(undefined),
 }).noUnknown() as unknown as ObjectSchema<Wiring & object>

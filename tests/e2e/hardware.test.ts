@@ -1,8 +1,9 @@
+import { readFileSync } from 'node:fs'
 import { strFromU8, unzipSync } from 'fflate'
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest'
 import type { Wiring } from '../../core/robot'
-import { ask, copyOf, go, hasText, launch, openPage, pick, press, savedFile, text, until } from './browser'
+import { ask, copyOf, go, hasText, launch, openPage, pick, press, reload, savedFile, text, until } from './browser'
 
 let browser: Browser
 let page: Page
@@ -37,6 +38,37 @@ describe('the Hardware view', () => {
     await press(page, 'Control', 'z')
     await until(page, hasText('[aria-label="How it is wired"]', 'the robot does not say yet'))
     await expect.poll(kept).toBeUndefined()
+    expect(errors).toEqual([])
+  })
+  test('a board of one’s own is dropped, wired, travels with the robot and is put away; what is none is refused and named', async () => {
+    const drop = (name: string, content: string) => page.evaluate((n, c) => {
+      const data = new DataTransfer()
+      data.items.add(new File([c], n))
+      document.querySelector('.plan')!.dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }))
+    }, name, content)
+    const rp2040 = JSON.parse(readFileSync('core/hardware/boards/rp2040.json', 'utf8')) as { name: string }
+    await drop('odd.json', JSON.stringify({ ...rp2040, MHz: 'fast' }))
+    await until(page, hasText('[role=alert]', 'odd.json is no board that can be used: MHz: found "fast"; expected a plain number without quotes'))
+    await drop('same.json', JSON.stringify(rp2040))
+    await until(page, hasText('[role=alert]', 'one of our boards is called so'))
+    expect(await kept()).toBeUndefined()
+    await drop('workbench.json', JSON.stringify({ ...rp2040, name: 'workbench', chip: 'RP2040 on a socket' }))
+    await until(page, `document.querySelector('.plan svg title').textContent === 'Wiring of limpet to workbench'`)
+    await until(page, hasText('[aria-label="The program on the board"]', 'memory: about'))
+    await expect.poll(async () => (await kept())?.board).toBe('workbench')
+    // A pin by hand leaves it with the robot; also where the robot is wired to another.
+    await pick(page, '[aria-label="bumper_left, port P4"] .line:nth-of-type(2)', 'GP22')
+    await expect.poll(async () => (await kept())?.ports['P4']?.pins).toEqual({ signal: 'GP22' })
+    await board('esp32')
+    await page.click('.keep')
+    await expect.poll(async () => (await kept())?.board).toBe('esp32')
+    expect((await kept())?.['own board']).toMatchObject({ name: 'workbench' })
+    await reload(page)
+    await until(page, hasText('.boards', 'workbench'))
+    await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('button')].find(b => b.textContent?.includes('Put workbench away') === true)!.click() })
+    await until(page, `!document.querySelector('.boards').textContent.includes('workbench')`)
+    await expect.poll(async () => (await kept())?.['own board']).toBeUndefined()
+    expect((await kept())?.board).toBe('esp32')
     expect(errors).toEqual([])
   })
   test('a pin that another has is said at both places, and in the plan', async () => {
@@ -78,7 +110,7 @@ describe('the Hardware view', () => {
   test('hands over the program for a board by a key, in what that is programmed in, and says which of its lines have nothing there', async () => {
     const saved = async (): Promise<Record<string, Uint8Array>> => unzipSync(Buffer.from(await savedFile(page, () => page.keyboard.press('m')), 'base64'))
     await until(page, hasText('.carried', 'In C++: a function for each rule'))
-    expect(await page.$$eval('.carried .said li', all => all.map(e => e.textContent))).toEqual([expect.stringMatching(/^●memory: about 1\d{3} of 2048 bytes/), expect.stringMatching(/^●flash: /), '●time: looks take about 0.4 ms of a tick of 20 ms'])
+    expect(await page.$$eval('.carried .said li', all => all.map(e => e.textContent))).toEqual([expect.stringMatching(/^●memory: about 1\d{3} of 2048 bytes/), expect.stringMatching(/^●flash: /), expect.stringMatching(/^●time: looks take about 0.4 ms of a tick of 20 ms, the program itself about 0.\d ms/)])
     const sketch = await saved()
     expect(Object.keys(sketch).sort()).toEqual(['README.md', 'limpet/hardware.h', 'limpet/limpet.ino', 'limpet/mindpath.h', 'limpet/program.h', 'wiring.svg'])
     expect(strFromU8(sketch['limpet/program.h']!)).toContain('bool when_0() { return sonar.distance < my.near; }')

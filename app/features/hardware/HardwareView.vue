@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { BOARDS, LANGUAGE_TITLES } from '~~/core/hardware'
+import { LANGUAGE_TITLES } from '~~/core/hardware'
+import { useDroppedFile, usePickedFile } from '~/composables/useFiles'
 import { useKeys } from '~/composables/useKeys'
 import { useRobotStore } from '~/features/robot/robot'
 import { useProjectStore } from '~/draft/project'
@@ -15,7 +16,7 @@ const store = useHardwareStore()
 const told = ref('')
 const wrong = computed(() => robots.problems.length > 0 ? `${robots.problems.length} wrong with the robot: the last good one is shown` : '')
 const errors = computed(() => store.problems.filter(p => p.severity === 'error'))
-const unread = computed(() => robots.problems.filter(p => p.path.startsWith('wiring')))
+const unread = computed(() => [...robots.problems.filter(p => p.path.startsWith('wiring')), ...store.brought?.ok === false ? store.brought.problems : []])
 const notes = computed(() => store.problems.filter(p => p.severity === 'note'))
 const size = (bytes: number): string => bytes >= 1_048_576 ? `${Math.round(bytes / 1_048_576)} MB` : `${Math.round(bytes / 1024)} kB`
 
@@ -23,7 +24,20 @@ const project = useProjectStore()
 const { made, trouble } = useExport(() => store.board.language === 'firmata' || project.data === null || robots.robot === null
   ? null : { text: project.program, robot: project.data.robot, board: store.board.name, wiring: store.wiring })
 
+/** A board of one's own, from its document. */
+async function takeBoard(file: File): Promise<void> {
+  try {
+    const wrong = store.bring(JSON.parse(await file.text()))
+    told.value = wrong === null ? '' : `${file.name} is no board that can be used: ${wrong}. Nothing was changed.`
+  } catch {
+    told.value = `${file.name} is no board document: it is not JSON. Nothing was changed.`
+  }
+}
+const openBoard = usePickedFile('.json', file => void takeBoard(file))
+useDroppedFile(file => void takeBoard(file))
+
 useKeys('Hardware', {
+  b: { says: 'a board of your own, from its document', act: openBoard },
   k: { says: 'keep the wiring with the robot', act: () => { if (!store.own) store.keep() } },
   m: { says: 'the program for the board', act: saveSource },
 })
@@ -44,10 +58,14 @@ const print = (): void => globalThis.print()
     <template #left>
       <HardwarePart title="Board">
         <v-list class="boards" role="listbox" aria-label="Boards" :selected="[store.board.name]" mandatory @update:selected="store.choose(($event as string[])[0]!)">
-          <v-list-item v-for="b in BOARDS" :key="b.name" :value="b.name" :title="b.name" :subtitle="b.language === 'firmata' ? 'driven over a wire' : b.chip" />
+          <v-list-item v-for="b in store.boards" :key="b.name" :value="b.name" :title="b.name" :subtitle="`${b.language === 'firmata' ? 'driven over a wire' : b.chip}${store.brought?.ok === true && store.brought.value === b ? ', of your own' : ''}`" />
         </v-list>
         <p class="small about">{{ store.board.about }}</p>
         <p v-if="store.board.flash > 0" class="small about mono">{{ store.board.volts }} V, {{ store.board.clock / 1e6 }} MHz, {{ size(store.board.flash) }} flash, {{ size(store.board.memory) }} memory</p>
+        <div class="do">
+          <KeyButton keys="B" says="A board of your own, from its document (docs/hardware.md says what stands in one); it can be dropped here too" @click="openBoard()">Open a board</KeyButton>
+          <KeyButton v-if="store.brought !== null" says="The robot’s document is without it then; undo takes it back" @click="store.putAway()">Put {{ store.brought.ok ? store.brought.value.name : 'it' }} away</KeyButton>
+        </div>
       </HardwarePart>
       <template v-if="store.board.language === 'firmata'">
         <WirePanel />

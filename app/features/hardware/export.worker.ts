@@ -1,5 +1,5 @@
 import { exportTo } from '~~/core/export'
-import { BOARDS } from '~~/core/hardware'
+import { boardsFor } from '~~/core/hardware'
 import { readRobot } from '~~/core/robot'
 import { zipOf } from '~~/core/zip'
 import type { FromExport, ToExport } from './export'
@@ -8,7 +8,7 @@ import type { FromExport, ToExport } from './export'
 self.onmessage = ({ data: { ask, text, robot, board: name, wiring } }: MessageEvent<ToExport>) => {
   const post = (message: FromExport): void => { (self as unknown as { postMessage(m: FromExport): void }).postMessage(message) }
   const read = readRobot(robot)
-  const board = BOARDS.find(b => b.name === name)
+  const board = read.ok ? boardsFor(read.value).find(b => b.name === name) : undefined
   if (!read.ok || board === undefined || board.language === 'firmata') return post({ ask, says: 'the robot has something wrong', zip: null, differs: [], needs: [] })
   const made = exportTo(board.language, { text, robot: read.value, board, wiring, seed: 1 })
   if (made.ok) post({ ask, says: null, zip: zipOf(made.files), differs: made.differs, needs: made.needs })

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { reachable } from '~~/core/firmata'
-import { BOARDS, checkWiring, connectedBy, fittedOn, suggestWiring, unbuildable, wiringOn, wiringPlan, type Board, type Fitted } from '~~/core/hardware'
+import { BOARDS, boardsFor, checkWiring, connectedBy, fittedOn, ownBoard, readOwnBoard, suggestWiring, unbuildable, wiringOn, wiringPlan, type Board, type Fitted } from '~~/core/hardware'
 import { factsOf, type PortWiring, type Wiring } from '~~/core/robot'
 import { plain } from '~/draft/document'
 import { useRobotStore } from '~/features/robot/robot'
@@ -10,7 +10,10 @@ import { useRobotStore } from '~/features/robot/robot'
 export const useHardwareStore = defineStore('hardware', () => {
   const robots = useRobotStore()
   const chosen = ref<string | null>(null)
-  const board = computed((): Board => BOARDS.find(b => b.name === (chosen.value ?? robots.robot?.wiring?.board)) ?? BOARDS[0]!)
+  /** Ours, and that which the robot brings with it. */
+  const boards = computed(() => robots.robot === null ? BOARDS : boardsFor(robots.robot))
+  const brought = computed(() => robots.robot === null ? null : ownBoard(robots.robot))
+  const board = computed((): Board => boards.value.find(b => b.name === (chosen.value ?? robots.robot?.wiring?.board)) ?? BOARDS[0]!)
   /** Whether the robot says how it is connected to this board. */
   const known = computed(() => robots.robot === null ? null : wiringOn(robots.robot, board.value))
   const own = computed(() => known.value?.own === true)
@@ -25,7 +28,25 @@ export const useHardwareStore = defineStore('hardware', () => {
 
   /** Writes a wiring into the robot's document; a step that undo takes back. */
   function keep(next: Wiring = wiring.value, what = ''): void {
-    robots.change(what, (d) => { d['wiring'] = plain(next) })
+    const own = robots.robot?.wiring?.['own board']
+    robots.change(what, (d) => { d['wiring'] = { ...own === undefined ? {} : { 'own board': plain(own) }, ...plain(next) } })
+    chosen.value = null
+  }
+  /** Takes a board of one's own into the robot's document and wires the robot to it as would do; why not, else null. */
+  function bring(document: unknown): string | null {
+    if (robots.robot === null) return 'the robot has something wrong'
+    const read = readOwnBoard(document)
+    if (!read.ok) return read.problems.slice(0, 3).map(p => `${p.path}: found ${p.value}; ${p.message}`).join('. ')
+    const { wiring } = suggestWiring(robots.robot, read.value)
+    robots.change('', (d) => { d['wiring'] = { ...plain(wiring), 'own board': plain(document) } })
+    chosen.value = null
+    return null
+  }
+  /** Takes it out again; the robot is wired to the first of ours then. */
+  function putAway(): void {
+    if (robots.robot === null) return
+    const { wiring } = robots.robot.wiring?.board === brought.value?.value.name ? suggestWiring(robots.robot, BOARDS[0]!) : { wiring: robots.robot.wiring! }
+    robots.change('', (d) => { d['wiring'] = plain({ board: wiring.board, ports: wiring.ports }) })
     chosen.value = null
   }
   /** As would do, in place of what the robot says. */
@@ -37,5 +58,5 @@ export const useHardwareStore = defineStore('hardware', () => {
   function connectBy(of: Fitted, by: string): void { if (robots.robot !== null) connect(of.port, connectedBy(robots.robot, board.value, wiring.value, of, by)) }
   const choose = (name: string): void => { chosen.value = name }
 
-  return { board, own, wiring, fitted, problems, hindrance, devices, plan, keep, suggest, connect, connectBy, choose }
+  return { boards, brought, bring, putAway, board, own, wiring, fitted, problems, hindrance, devices, plan, keep, suggest, connect, connectBy, choose }
 })

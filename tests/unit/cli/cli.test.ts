@@ -329,6 +329,13 @@ describe('wiring', () => {
     expect(status).toBe(1)
     expect(stdout).toMatch(/^limpet on atmega328p \(ATmega328P\), as the robot says\n/)
     expect(stdout).toContain('error: wiring.ports.P4.pins.signal: found D0; D0 is left alone: serial line from the computer')
+    // A board that the robot brings with it is known by its name, and what is wrong with it is told where it stands.
+    const own = { ...JSON.parse(readFileSync('core/hardware/boards/rp2040.json', 'utf8')) as object, name: 'workbench' }
+    writeFileSync(path, JSON.stringify({ ...robot, wiring: { board: 'workbench', ports: {}, 'own board': own } }))
+    expect((await called('wiring', project)).stdout).toMatch(/^limpet on workbench \(RP2040\), as the robot says\n/)
+    expect((await called('export', project, '--to', 'micropython', '--out', join(project, 'out.zip'))).stderr).toContain('P2: found nothing; sonar is not connected')
+    writeFileSync(path, JSON.stringify({ ...robot, wiring: { board: 'workbench', ports: {}, 'own board': { ...own, volts: 12 } } }))
+    expect(await called('wiring', project)).toMatchObject({ status: 2, stderr: expect.stringContaining('wiring.own board.volts: found 12; allowed is 5.5 or less') })
     expect(await called('wiring', project, '--board', 'toaster')).toMatchObject({ status: 2, stderr: expect.stringContaining('known are atmega328p, atmega2560, rp2040, esp32, firmata') })
   })
 })
@@ -339,6 +346,7 @@ describe('export', () => {
     const { status, stdout } = await called('export', 'demo/projects/fetch-the-floats', '--to', 'micropython', '--out', out)
     expect([status, stdout.split('\n')]).toEqual([0, [
       `cuttle for rp2040 is in ${out}: main.py, program.py, hardware.py, mindpath.py, wiring.svg, README.md`,
+      expect.stringMatching(/^memory: about \d{5} of 180000 bytes, and some \d{5} while it starts$/),
       'time: looks take about 3.9 ms of a tick of 20 ms',
       'not there: cam (lines 15, 31, 32), no such board can have one',
       'differs: lift (lines 13, 21, 36, 44), that it is blocked is not known: its reading is where it was told to be',
@@ -363,7 +371,7 @@ describe('export', () => {
       `cuttle for atmega328p is in ${out}: cuttle/cuttle.ino, cuttle/program.h, cuttle/hardware.h, cuttle/mindpath.h, wiring.svg, README.md`,
       expect.stringMatching(/^memory: about \d{4} of 2048 bytes, and some 300 for its calls: more than there is$/),
       expect.stringMatching(/^flash: about \d{5} of 32256 bytes, give or take a tenth/),
-      'time: looks take about 3.9 ms of a tick of 20 ms',
+      expect.stringMatching(/^time: looks take about 3.9 ms of a tick of 20 ms, the program itself about 0.\d ms, and \d.\d ms when much begins at once$/),
       'not there: cam (lines 15, 31, 32), no such board can have one',
       'differs: lift (lines 13, 21, 36, 44), that it is blocked is not known: its reading is where it was told to be',
       'differs: claw (lines 12, 25, 26, 28, 45), that it is blocked, and so whether it holds anything, is not known',

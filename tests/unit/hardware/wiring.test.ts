@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { readdirSync, readFileSync } from 'node:fs'
 import { SaxesParser } from 'saxes'
 import { describe, expect, test } from 'vitest'
-import { BOARDS, checkWiring, connectedBy, fittedOn, readBoard, suggestWiring, wiredPorts, wiringOn, wiringPlan, type Board } from '../../../core/hardware'
+import { BOARDS, boardsFor, checkWiring, drivenBoard, ownBoard, readOwnBoard, connectedBy, fittedOn, readBoard, suggestWiring, wiredPorts, wiringOn, wiringPlan, type Board } from '../../../core/hardware'
 import { readRobot, type PortWiring, type Robot, type Wiring } from '../../../core/robot'
 import atmega328p from '../../../core/hardware/boards/atmega328p.json'
 
@@ -33,6 +33,30 @@ describe('a board', () => {
   ])('is refused with %s', (_, part, path, message) => {
     const read = readBoard({ ...atmega328p, ...part })
     expect(read).toMatchObject({ ok: false, problems: [{ path: expect.stringContaining(path), message: expect.stringContaining(message) }] })
+  })
+})
+
+describe('a board of one’s own', () => {
+  const bringing = (document: unknown, name = 'workbench'): Robot => ({ ...LIMPET, wiring: { board: name, ports: {}, 'own board': document } })
+
+  test('comes with the robot’s document, through reading it, and stands behind ours', () => {
+    const document = { ...documentOf('limpet.json'), wiring: { board: 'workbench', ports: {}, 'own board': { ...atmega328p, name: 'workbench' } } }
+    const read = readRobot(document)
+    expect(read.ok && boardsFor(read.value).map(b => b.name)).toEqual([...BOARDS.map(b => b.name), 'workbench'])
+    expect(boardsFor(LIMPET)).toEqual(BOARDS)
+    expect(ownBoard(LIMPET)).toBe(null)
+  })
+  test('has a name that none of ours has, and is left out where it cannot be read', () => {
+    expect(readOwnBoard(atmega328p)).toMatchObject({ ok: false, problems: [{ path: 'name', value: '"atmega328p"' }] })
+    const broken = bringing({ ...atmega328p, name: 'workbench', volts: 12 })
+    expect(ownBoard(broken)).toMatchObject({ ok: false, problems: [{ path: 'wiring.own board.volts' }] })
+    expect(boardsFor(broken)).toEqual(BOARDS)
+  })
+  test('drives the robot over a wire where it speaks Firmata and the robot is wired to it', () => {
+    const speaks = { ...atmega328p, name: 'workbench', language: 'firmata' }
+    expect(drivenBoard(bringing(speaks)).name).toBe('workbench')
+    expect(drivenBoard(bringing(speaks, 'rp2040')).name).toBe('firmata')
+    expect(drivenBoard(bringing({ ...atmega328p, name: 'workbench' })).name).toBe('firmata')
   })
 })
 
