@@ -29,7 +29,7 @@ export const useHardwareStore = defineStore('hardware', () => {
   /** Writes a wiring into the robot's document; a step that undo takes back. */
   function keep(next: Wiring = wiring.value, what = ''): void {
     const own = robots.robot?.wiring?.['own board']
-    robots.change(what, (d) => { d['wiring'] = { ...own === undefined ? {} : { 'own board': plain(own) }, ...plain(next) } })
+    robots.change(what, (d) => { d['wiring'] = plain({ ...own === undefined ? {} : { 'own board': own }, ...next }) })
     chosen.value = null
   }
   /** Takes a board of one's own into the robot's document and wires the robot to it as would do; why not, else null. */
@@ -38,15 +38,16 @@ export const useHardwareStore = defineStore('hardware', () => {
     const read = readOwnBoard(document)
     if (!read.ok) return read.problems.slice(0, 3).map(p => `${p.path}: found ${p.value}; ${p.message}`).join('. ')
     const { wiring } = suggestWiring(robots.robot, read.value)
-    robots.change('', (d) => { d['wiring'] = { ...plain(wiring), 'own board': plain(document) } })
+    robots.change('', (d) => { d['wiring'] = plain({ ...wiring, 'own board': document }) })
     chosen.value = null
     return null
   }
   /** Takes it out again; the robot is wired to the first of ours then. */
   function putAway(): void {
     if (robots.robot === null) return
-    const { wiring } = robots.robot.wiring?.board === brought.value?.value.name ? suggestWiring(robots.robot, BOARDS[0]!) : { wiring: robots.robot.wiring! }
-    robots.change('', (d) => { d['wiring'] = plain({ board: wiring.board, ports: wiring.ports }) })
+    const now = robots.robot.wiring
+    const { board, ports } = now !== null && BOARDS.some(b => b.name === now.board) ? now : suggestWiring(robots.robot, BOARDS[0]!).wiring
+    robots.change('', (d) => { d['wiring'] = plain({ board, ports }) })
     chosen.value = null
   }
   /** As would do, in place of what the robot says. */
