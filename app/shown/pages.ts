@@ -18,5 +18,5 @@ export async function pageOf(name: PageName, word: string): Promise<string> {
   const section = sectionOf(text, word)
   if (section === null) return '<p>There is no page of this yet.</p>'
   // What a program of the page is, right or wrong, stands in the word behind its fence.
-  return marked.parse(section.replaceAll(/^```mindpath wrong.*$/gm, '**✕**\n```').replaceAll(/^```mindpath right.*$/gm, '**● mended**\n```'), { async: false })
+  return marked.parse(section.replaceAll(/^```mindpath wrong.*$/gm, '**✕ wrong**\n```').replaceAll(/^```mindpath right.*$/gm, '**● mended**\n```'), { async: false })
 }
