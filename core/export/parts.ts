@@ -1,3 +1,9 @@
+/** Edges of an encoder in a turn, of one that counts so many while something goes from one end to the other, radians or metres: its shaft turns in that unit. */
+export const countsOver = (counts: number, range: number): number => counts * 2 * Math.PI / range
+
+/** Why nothing moves what a motor moves between two ends. */
+export const UNCOUNTED = 'how many edges its encoder counts from end to end is not given: `counts`, in its wiring'
+
 /** What the board does not have or an export does not drive. */
 export interface Missing { readonly device: string, readonly why: string }
 

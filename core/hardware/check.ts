@@ -75,6 +75,7 @@ export function checkWiring(robot: Robot, board: Board, wiring: Wiring): readonl
       if (read?.ok !== true) say('error', port, `ports.${port}.curve[${i}].reads`, point.reads, of.reads === null ? `${name} measures nothing: it has no curve` : `expected a ${kindName(of.reads)}: ${read?.ok === false ? read.reason : ''}`)
     }
     if (connection.lines.some(l => l.needs === 'analogue') && wired.curve === undefined) say('note', port, `ports.${port}.curve`, 'nothing', `what a voltage of ${name} means is not given: two points or more of its curve, volts and what it reads there`)
+    if (of.ends && connection.lines.some(l => l.name === 'encoder a') && wired.counts === undefined) say('note', port, `ports.${port}.counts`, 'nothing', `how many edges the encoder of ${name} counts from one end to the other is not given: turn it by hand from end to end and count; until then nothing moves it`)
     if (connection.loses !== undefined) say('note', port, `ports.${port}.by`, connection.name, connection.loses)
     feeds += connection.feeds
   }

@@ -12,13 +12,15 @@ export interface Fitted {
   readonly connections: readonly Connection[]
   /** What its first reading is measured in; null for what is not measured. */
   readonly reads: Kind | null
+  /** Whether it is moved between two ends. */
+  readonly ends: boolean
 }
 
 /** All of a robot that has a wire: the motors of its wheels first, then what is mounted, as the document lists it. */
 export function fittedOn({ drive, fitted }: Robot): readonly Fitted[] {
   return fitted.flatMap(({ name, kind, port, parameters }): Fitted[] => {
     const [first] = kind.readings(parameters)
-    const of = { title: kind.title, connections: kind.connections ?? [], reads: first?.type.type === 'quantity' ? first.type.kind : null }
+    const of = { title: kind.title, connections: kind.connections ?? [], reads: first?.type.type === 'quantity' ? first.type.kind : null, ends: kind.link !== undefined || kind.jaws !== undefined }
     if (name === WHEELS && drive !== null) return drive.ports.map((at, i) => ({ ...of, port: at, name: i === 0 ? 'left wheel' : 'right wheel', title: 'motor of a wheel' }))
     return kind.port === null ? [] : [{ ...of, port, name }]
   })

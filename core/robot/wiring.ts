@@ -14,6 +14,8 @@ export interface PortWiring {
   readonly divider?: readonly [number, number]
   /** Of a voltage: what it means, by points, volts rising; in between it is straight. As documents write readings (`"12 cm"`). */
   readonly curve?: readonly { readonly volts: number, readonly reads: string }[]
+  /** Of a motor's encoder, where that moves something between two ends: how many edges it counts from the one to the other. */
+  readonly counts?: number
 }
 
 /** How a robot is connected to a board, port by port. */
@@ -34,6 +36,7 @@ const portSchema = object({
   address: plainNumber().integer('expected a whole number').min(0x08, 'allowed is from 8 (0x08) to 119 (0x77)').max(0x77, 'allowed is from 8 (0x08) to 119 (0x77)').default(undefined),
   divider: array(plainNumber().min(0.1).max(1000).required()).length(2, 'expected two resistors, kΩ: from the line to the pin, and from the pin to ground').default(undefined),
   curve: array(object({ volts: plainNumber().min(0).max(5.5).required(), reads: text().max(20).required() }).noUnknown()).min(2, 'a curve needs two points or more').max(40).test('rising', 'expected the points with rising volts', rising).default(undefined),
+  counts: plainNumber().integer('expected a whole number of edges').min(4, 'allowed is 4 or more').max(1_000_000, 'allowed is 1,000,000 or less').default(undefined),
 }).noUnknown()
 
 /** As documents write it; whether board and robot have all that it names is looked at where both are known (`core/hardware`). */

@@ -19,9 +19,9 @@ beforeEach(async () => {
 afterAll(() => browser.close())
 
 const kept = async (): Promise<Wiring | undefined> => (await ask<{ robot: { wiring?: Wiring } }>(inject('address'), `/api/projects/${id}`)).robot.wiring
-const board = async (name: string): Promise<void> => {
+const board = async (name: string, robot = 'limpet'): Promise<void> => {
   await page.evaluate((wanted) => { [...document.querySelectorAll<HTMLElement>('.boards .v-list-item')].find(e => e.textContent?.startsWith(wanted) === true)!.click() }, name)
-  await until(page, `document.querySelector('.plan svg title').textContent === ${JSON.stringify(`Wiring of limpet to ${name}`)}`)
+  await until(page, `document.querySelector('.plan svg title').textContent === ${JSON.stringify(`Wiring of ${robot} to ${name}`)}`)
 }
 
 describe('the Hardware view', () => {
@@ -96,6 +96,28 @@ describe('the Hardware view', () => {
     await page.keyboard.press('Tab')
     await until(page, hasText('.count', '● nothing in the way'))
     await expect.poll(async () => (await kept())?.ports['P2']).toEqual({ by: 'voltage', pins: { signal: 'A3' }, curve: [{ volts: 0, reads: '0 cm' }, { volts: 5, reads: '2.5 m' }] })
+    expect(errors).toEqual([])
+  })
+  test('of a joint behind a motor it asks how much its encoder counts; what is no number is kept as it was written, and told', async () => {
+    const other = await copyOf(inject('address'), 'Fetch the floats')
+    await go(page, `${inject('address')}/projects/${other}/hardware`)
+    await board('atmega2560', 'cuttle')
+    const lift = '[aria-label="lift, port C"]'
+    await pick(page, `${lift} .line`, 'pin and direction')
+    const counts = '[aria-label="Edges that the encoder of lift counts from end to end"]'
+    await page.waitForSelector(counts)
+    await until(page, hasText('[aria-label="How it is wired"]', 'how many edges the encoder of lift counts from one end to the other is not given'))
+    await until(page, hasText('.carried', 'lift (lines'))
+    await page.click(counts)
+    await page.keyboard.type('many')
+    await page.keyboard.press('Tab')
+    await until(page, hasText('[aria-label="How it is wired"]', 'wiring.ports.C.counts "many": expected a plain number'))
+    await page.click(counts, { count: 3 })
+    await page.keyboard.type('950')
+    await page.keyboard.press('Tab')
+    await until(page, `!document.querySelector('[aria-label="How it is wired"]').textContent.includes('edges the encoder')`)
+    const wiring = async (): Promise<Wiring | undefined> => (await ask<{ robot: { wiring?: Wiring } }>(inject('address'), `/api/projects/${other}`)).robot.wiring
+    await expect.poll(async () => (await wiring())?.ports['C']?.counts).toBe(950)
     expect(errors).toEqual([])
   })
   test('hands over the plan as a drawing of its own, and prints it alone', async () => {

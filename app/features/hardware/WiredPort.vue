@@ -43,6 +43,11 @@ function morePoints(): void {
   const last = curve.value.at(-1)
   set({ curve: last === undefined ? [{ volts: 0, reads: `0 ${unit}`.trim() }, { volts: store.board.volts, reads: `100 ${unit}`.trim() }] : [...curve.value, { volts: Number((last.volts + 0.1).toFixed(2)), reads: last.reads }] })
 }
+/** Of what an encoder's motor moves between two ends. What is no number stays as it was written: what is wrong with it is told then. */
+const counted = computed(() => fitted.ends && connection.value?.lines.some(l => l.name === 'encoder a') === true)
+function setCounts(written: string): void {
+  set({ counts: written.trim() === '' ? undefined : Number.isFinite(Number(written)) ? Number(written) : written })
+}
 const divides = computed(() => connection.value !== undefined && needsDivider(store.board, connection.value))
 </script>
 
@@ -76,6 +81,10 @@ const divides = computed(() => connection.value !== undefined && needsDivider(st
       <div v-if="measured" class="line">
         <span class="label" aria-hidden="true">{{ wired?.curve === undefined ? 'curve' : '' }}</span>
         <v-btn class="more" size="small" :title="`What a voltage means, by points of the datasheet or captured ones: volts, and what it reads there`" @click="morePoints">{{ wired?.curve === undefined ? 'Give its curve' : 'One more point' }}</v-btn>
+      </div>
+      <div v-if="counted" class="line">
+        <span class="label" aria-hidden="true">counts</span>
+        <v-text-field class="mono" :model-value="wired?.counts ?? ''" placeholder="from end to end" inputmode="numeric" title="How many edges its encoder counts from one end to the other: turn it by hand and count" :error="wrongAt('counts')" :aria-label="`Edges that the encoder of ${fitted.name} counts from end to end`" @change="setCounts(($event.target as HTMLInputElement).value)" />
       </div>
       <div v-if="divides" class="line">
         <span />

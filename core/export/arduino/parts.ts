@@ -1,7 +1,7 @@
 import { NAMING, WHEELS, namedPlaces, type DriveSettings } from '../../devices'
 import { curveOf, fittedOn, type Board, type Fitted } from '../../hardware'
 import { driveOf, type DeviceFacts, type PortWiring, type Robot, type RobotFacts, type Wiring } from '../../robot'
-import type { Missing, Parts } from '../parts'
+import { UNCOUNTED, countsOver, type Missing, type Parts } from '../parts'
 import type { WrittenProgram } from '../written'
 import { driverLibrary } from './runtime'
 import { float } from './values'
@@ -73,6 +73,9 @@ class Writer {
       case 'claw by servo': return { type: 'ServoClaw', given: [`${device}_servo`, float(p['opening']!), float(p.speed)], before: servo(0, p['opening']!) }
       case 'motor by pin and direction': case 'motor by two pins': case 'motor by no encoder':
         return { type: 'Turning', given: [`${device}_shaft`], before: this.shaft(device, wired, p['ticks']!, p.speed, p.speed / 0.15) }
+      case 'joint by pin and direction': case 'joint by two pins': case 'joint by no encoder': case 'slide by pin and direction': case 'slide by two pins': case 'slide by no encoder':
+        return this.geared(device, wired, p.to - p.from, p.speed, 'MotorJoint', float(p.from), float(p.to), float(p.start ?? p.home), float(p.home))
+      case 'claw by pin and direction': case 'claw by two pins': case 'claw by no encoder': return this.geared(device, wired, p['opening']!, p.speed, 'MotorClaw', float(p['opening']!))
       case 'display by bus': {
         const screen = this.screens.get(d.name)
         return screen === undefined ? { why: 'nothing is written on it' } : make('TextDisplay', screen, address)
@@ -94,9 +97,15 @@ class Writer {
     const encoder = `encoder_${this.encoders}`
     if (counted) this.encoders++
     return [
-      motor, ...counted ? [`extern Encoder ${encoder};`, `Encoder ${encoder}(${pin('encoder a')}, ${pin('encoder b')}, ${counts}, [] { ${encoder}.count_edge(); });`] : [],
+      motor, ...counted ? [`extern Encoder ${encoder};`, `Encoder ${encoder}(${pin('encoder a')}, ${pin('encoder b')}, ${float(counts)}, [] { ${encoder}.count_edge(); });`] : [],
       `Shaft ${name}_shaft(${[`${name}_motor`, counted ? `&${encoder}` : 'nullptr', float(top), float(acceleration), ...dead === undefined ? [] : [float(dead)]].join(', ')});`,
     ]
+  }
+
+  /** What is moved between two ends, by its shaft; why there is none. */
+  private geared(device: string, wired: PortWiring, range: number, speed: number, type: string, ...given: readonly string[]): Made | { readonly why: string } {
+    if (wired.pins['encoder a'] !== undefined && wired.counts === undefined) return { why: UNCOUNTED }
+    return { type, given: [`${device}_shaft`, ...given], before: this.shaft(device, wired, countsOver(wired.counts ?? 1, range), speed, speed / 0.15) }
   }
 
   private wheels(): Made | { readonly why: string } {

@@ -1,7 +1,7 @@
 import { NAMING, WHEELS, namedPlaces, type DriveSettings } from '../../devices'
 import { curveOf, fittedOn, type Board, type Fitted } from '../../hardware'
 import { driveOf, type DeviceFacts, type PortWiring, type Robot, type RobotFacts, type Wiring } from '../../robot'
-import type { Missing, Parts } from '../parts'
+import { UNCOUNTED, countsOver, type Missing, type Parts } from '../parts'
 import type { WrittenProgram } from '../written'
 import { driverLibrary } from './runtime'
 import { float, quoted, tuple } from './values'
@@ -57,6 +57,9 @@ function partOf(d: DeviceFacts, device: string, around: Around): string | { read
     case 'joint by servo': case 'slide by servo': return `ServoJoint(${device}, Servo(${pin('signal')}, ${float(p.from)}, ${float(p.to)}), ${float(p.start ?? p.home)}, ${float(p.speed)}, ${float(p.home)})`
     case 'claw by servo': return `ServoClaw(${device}, Servo(${pin('signal')}, 0.0, ${float(p['opening']!)}), ${float(p['opening']!)}, ${float(p.speed)})`
     case 'motor by pin and direction': case 'motor by two pins': case 'motor by no encoder': return `Turning(${device}, Shaft(${motor(wired)}, ${encoder(wired, p['ticks']!)}, ${float(p.speed)}, ${float(p.speed / 0.15)}))`
+    case 'joint by pin and direction': case 'joint by two pins': case 'joint by no encoder': case 'slide by pin and direction': case 'slide by two pins': case 'slide by no encoder':
+      return geared(wired, p.to - p.from, p.speed, shaft => `MotorJoint(${device}, ${shaft}, ${float(p.from)}, ${float(p.to)}, ${float(p.start ?? p.home)}, ${float(p.home)})`)
+    case 'claw by pin and direction': case 'claw by two pins': case 'claw by no encoder': return geared(wired, p['opening']!, p.speed, shaft => `MotorClaw(${device}, ${shaft}, ${float(p['opening']!)})`)
     case 'display by bus': return bus('TextDisplay')
     case 'magnet by transistor': return `Transistor(${device}, ${pin('signal')})`
     case 'lamp by three pins': return `ThreePinLamp(${device}, ${pin('red')}, ${pin('green')}, ${pin('blue')})`
@@ -86,6 +89,12 @@ const motor = ({ by, pins }: PortWiring): string => by === 'two pins'
 
 const encoder = ({ pins }: PortWiring, ticks: number): string => pins['encoder a'] === undefined
   ? 'NoEncoder()' : `Encoder(${pinNumber(pins['encoder a'])}, ${pinNumber(pins['encoder b']!)}, ${ticks})`
+
+/** What is moved between two ends, by its shaft; why there is none. */
+function geared(wired: PortWiring, range: number, speed: number, part: (shaft: string) => string): string | { readonly why: string } {
+  if (wired.pins['encoder a'] !== undefined && wired.counts === undefined) return { why: UNCOUNTED }
+  return part(`Shaft(${motor(wired)}, ${encoder(wired, countsOver(wired.counts ?? 1, range))}, ${float(speed)}, ${float(speed / 0.15)})`)
+}
 
 function wheels(device: string, { facts, robot, wiring }: Around): string | { readonly why: string } {
   const d: DriveSettings = driveOf(facts)!

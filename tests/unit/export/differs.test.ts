@@ -1,8 +1,8 @@
 import { describe, expect, test } from 'vitest'
 import { exportTo, type Difference } from '../../../core/export'
 import { BOARDS, wiringOn } from '../../../core/hardware'
-import type { Wiring } from '../../../core/robot'
-import { limpet } from '../kit'
+import { readRobot, type Wiring } from '../../../core/robot'
+import { demo, limpet } from '../kit'
 
 /** What is known beforehand of a program on a board. */
 
@@ -27,6 +27,22 @@ describe('what will differ on a board', () => {
     expect(made('when sonar.distance < 10 cm\n  halt\notherwise\n  drive 20 cm/s\n', without).differs).toEqual([
       { device: 'wheels', lines: [2, 4], absent: false, says: 'how far and how fast it turns is not known: what goes by a way or an angle goes by power and time' },
     ])
+  })
+  test('what a motor moves between two ends has no driver before it is told what its encoder counts, in either language', () => {
+    const read = readRobot(demo('robots/cuttle.json'))
+    if (!read.ok) throw new Error(JSON.stringify(read.problems))
+    const mega = BOARDS.find(b => b.name === 'atmega2560')!
+    const { wiring } = wiringOn(read.value, mega)
+    const pins = { power: 'D44', direction: 'D40', 'encoder a': 'D3', 'encoder b': 'D41' }
+    const absent = (to: 'arduino' | 'micropython', counts: object): readonly string[] => {
+      const all = exportTo(to, { text: 'start\n  move lift to 20 deg\n', robot: read.value, board: mega, wiring: { ...wiring, ports: { ...wiring.ports, C: { by: 'pin and direction', pins, ...counts } } }, seed: 1 })
+      if (!all.ok) throw new Error(all.says)
+      return all.differs.filter(d => d.absent).map(d => d.says)
+    }
+    for (const to of ['arduino', 'micropython'] as const) {
+      expect(absent(to, {})).toEqual([expect.stringContaining('how many edges its encoder counts from end to end is not given')])
+      expect(absent(to, { counts: 950 })).toEqual([])
+    }
   })
   test('what it needs is told, with the time that looks take of what is there', () => {
     const needs = (text: string): readonly string[] => made(text).needs.map(n => n.says)

@@ -125,6 +125,75 @@ print(9 if eye.look()[0] == INF else 0)
     ;[0.05, 0.05, 0.15, 0.25, 0.6, 0.95, 0.95, 0.45, 9].forEach((x, i) => expect(read[i]).toBeCloseTo(x, 3))
   })
 
+  const GEARED = `${ROLLS}
+now.seconds = 0.02
+# From -35 to 60 deg are 95 deg, in which its encoder counts 950; an arm between two ends, or with something in its way.
+class Arm(Rolls):
+    low, high = -100.0, 600.0
+    def step(self):
+        super().step()
+        if not self.low <= self.angle / self.one <= self.high:
+            self.angle = min(max(self.angle, self.low * self.one), self.high * self.one)
+            self.speed = 0.0
+arm = Arm(2, 3, 8, 9, 720, 12.0)
+board.world = arm.step
+DEG = math.pi / 180
+shaft = Shaft(PinAndDirection(2, 3), Encoder(8, 9, 950 * 360 / 95), 130 * DEG, 800 * DEG)
+def told(how, ticks):
+    for _ in range(ticks):
+        part.tell(how)
+        board.pass_us(20000)
+        read = part.look()
+    return read
+`
+  test('of a joint behind a motor goes where it is told, stays, and says where it is and that it is blocked', () => {
+    const read = numbers(driven(`${GEARED}
+part = MotorJoint(Device("lift", ["angle", "moving", "stalled"], (0.0, 0.0, 1.0), (True, True, True)), shaft, -35 * DEG, 60 * DEG, 0.0, 0.0)
+at, moving, stalled = told([0.0, 40 * DEG, 130 * DEG], 5)
+print(at / DEG, moving)
+at, moving, stalled = told([0.0, 40 * DEG, 130 * DEG], 100)
+print(at / DEG, moving, stalled)
+at, moving, stalled = told([0.0, -10 * DEG, 20 * DEG], 50)
+print(at / DEG)
+arm.low = 0.0
+at, moving, stalled = told([0.0, -30 * DEG, 130 * DEG], 100)
+print(at / DEG, stalled)
+`))
+    expect(read[0]).toBeLessThan(30)
+    expect([read[1], Math.abs(read[2]! - 40) < 1, read[3], read[4]]).toEqual([1, true, 0, 0])
+    // At 20 deg/s it is on its way still.
+    expect(read[5]).toBeGreaterThan(15)
+    expect(read[5]).toBeLessThan(30)
+    expect([Math.abs(read[6]!) < 1, read[7]]).toEqual([true, 1])
+  })
+  test('of a joint behind a motor finds its home by the end at which it is blocked', () => {
+    // It was put down 25 deg from where it should have been: its lower end is where it counts -100.
+    const read = numbers(driven(`${GEARED}
+part = MotorJoint(Device("lift", ["angle", "moving", "stalled"], (0.0, 0.0, 1.0), (True, True, True)), shaft, -35 * DEG, 60 * DEG, 0.0, 0.0)
+at, moving, stalled = told([1.0, 0.0, 130 * DEG], 250)
+print(at / DEG, moving, stalled, arm.angle / arm.one)
+`))
+    expect(Math.abs(read[0]!)).toBeLessThan(1)
+    expect(read.slice(1, 3)).toEqual([0, 0])
+    expect(Math.abs(read[3]! - 250)).toBeLessThan(12)
+  })
+  test('of a claw behind a motor closes until something is between its jaws, keeps pressing, and opens', () => {
+    const read = numbers(driven(`${GEARED}
+shaft = Shaft(PinAndDirection(2, 3), Encoder(8, 9, 950 * 2 * math.pi / 0.08), 0.1, 0.6)
+part = MotorClaw(Device("claw", ["gap", "holding", "moving", "stalled"], (0.0,), (True,)), shaft, 0.08)
+arm.low, arm.high = -475.0, 10.0
+print(*told([2.0], 100))
+print(board.pulses[2]["duty"] / 65535)
+print(*told([1.0], 100))
+arm.low = -960.0
+print(*told([2.0], 150))
+`))
+    expect(read.slice(0, 4).map(x => Math.round(x * 100) / 100)).toEqual([0.04, 1, 0, 0])
+    expect(read[4]).toBeCloseTo(0.25, 2)
+    expect(read.slice(5, 9).map(x => Math.round(x * 100) / 100)).toEqual([0.08, 0, 0, 0])
+    expect(read.slice(9, 11).map(x => Math.round(x * 100) / 100)).toEqual([0, 0])
+  })
+
   test('of a servo sends pulses of 1 ms at one end and 2 ms at the other, and takes its time', () => {
     expect(driven(`
 lift = Device("lift", ["angle", "moving", "stalled"], (0.0, 0.0, 1.0), (True, True, True))

@@ -17,8 +17,8 @@ function robotOf(name: string): Robot {
   return read.value
 }
 /** A program on a robot with `connected` at the pins; pins stand in it as {PORT line}. */
-function ranOn(name: string, program: string, seconds: number, connected: readonly string[] = []): BoardRan & { pin(port: string, line: string): number } {
-  const robot = robotOf(name)
+function ranOn(name: string | Robot, program: string, seconds: number, connected: readonly string[] = []): BoardRan & { pin(port: string, line: string): number } {
+  const robot = typeof name === 'string' ? robotOf(name) : name
   const { wiring } = wiringOn(robot, ATMEGA)
   const pin = (port: string, line: string): number => { const at = wiring.ports[port]!.pins[line]!; return at.startsWith('A') ? 14 + Number(at.slice(1)) : Number(at.slice(1)) }
   const { elf } = sketches.compile(program, robot)
@@ -56,6 +56,18 @@ describe('a sketch on a simulated board', () => {
     // From -35 deg at 1 ms to 60 deg at 2 ms, fifty a second.
     expect(lift.high).toBeCloseTo(1000 + 1000 * 55 / 95, -1)
     expect(lift.period).toBeCloseTo(20_000, -2)
+  })
+  test('a joint behind a motor goes where it is told by what its encoder counts; without a count nothing moves it, and that is said', () => {
+    const document = demo('robots/cuttle.json') as { devices: { name: string }[] }
+    const read = readRobot({ ...document, drive: undefined, gestures: undefined, devices: document.devices.filter(d => d.name === 'lift') })
+    if (!read.ok) throw new Error(JSON.stringify(read.problems))
+    const wired = { by: 'pin and direction', pins: { power: 'D5', direction: 'D4', 'encoder a': 'D2', 'encoder b': 'D7' } }
+    const robot = (counts: object): Robot => ({ ...read.value, wiring: { board: ATMEGA.name, ports: { C: { ...wired, ...counts } } } })
+    const program = 'start\n  move lift to 20 deg\n  note "{lift.angle to 1 deg}"\n  wait 0.5 s\n'
+    const motor = 'wheel {C power} {C direction} {C encoder a} {C encoder b} 720 12 0.03'
+    const ran = ranOn(robot({ counts: 950 }), program, 4, [motor])
+    expect(Math.abs(Number.parseFloat(notes(ran)[0]!) - 20)).toBeLessThanOrEqual(1)
+    expect(sketches.compile(program, robot({})).missing).toEqual(['lift'])
   })
   test('a bumper with its pull-up is pressed by a low level', () => {
     const ran = ranOn('limpet', 'when bumper_left.pressed once\n  note "hit"\n', 1, ['level {P4 signal} 1 0', 'level {P4 signal} 0 0.5'])

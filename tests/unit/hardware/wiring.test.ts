@@ -178,6 +178,22 @@ describe('what is wrong with a wiring', () => {
   })
 })
 
+describe('what a motor moves between two ends', () => {
+  const CUTTLE = robotOf(documentOf('cuttle.json'))
+  const notes = (counts: object): readonly string[] => {
+    const lift = { by: 'pin and direction', pins: { power: 'D5', direction: 'D4', 'encoder a': 'D2', 'encoder b': 'D7' }, ...counts }
+    return checkWiring(CUTTLE, board('atmega328p'), { board: 'atmega328p', ports: { C: lift } }).filter(p => p.path.endsWith('counts')).map(p => `${p.severity} ${p.path}`)
+  }
+  test('needs to be told what its encoder counts from end to end', () => {
+    expect(notes({})).toEqual(['note wiring.ports.C.counts'])
+    expect(notes({ counts: 950 })).toEqual([])
+  })
+  test.each([[3, 'allowed is 4 or more'], [9.5, 'expected a whole number of edges'], ['950', 'expected a plain number without quotes']])('and is not told by %j', (counts, message) => {
+    const read = readRobot({ ...documentOf('cuttle.json'), wiring: { board: 'atmega328p', ports: { C: { by: 'pin and direction', pins: {}, counts } } } })
+    expect(read).toMatchObject({ ok: false, problems: [{ path: 'wiring.ports.C.counts', message }] })
+  })
+})
+
 describe('the plan to build from', () => {
   test.each(ROBOTS.flatMap(robot => BOARDS.map(on => [robot, on] as const)).map(([robot, on]) => [robot.name, on.name, robot, on] as const))('of %s on %s has every device, line and pin', (_, __, robot, on) => {
     const { wiring } = suggestWiring(robot, on)

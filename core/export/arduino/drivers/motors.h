@@ -59,7 +59,7 @@ struct Encoder {
   void (*edge)();
   volatile long count = 0;
 
-  constexpr Encoder(byte a, byte b, int counts, void (*edge)()) : a(a), b(b), angle_of_one(2 * M_PI / counts), edge(edge) {}
+  constexpr Encoder(byte a, byte b, Number counts, void (*edge)()) : a(a), b(b), angle_of_one(2 * M_PI / counts), edge(edge) {}
 
   void begin() {
     pinMode(a, INPUT_PULLUP);
@@ -334,5 +334,107 @@ struct ServoClaw : Sliding {
   void tell() override {
     if (device.told[0] == 1) target = opening;
     else if (device.told[0] == 2) target = 0;
+  }
+};
+
+// What a motor moves between two ends. Its shaft turns in their unit; at the start it is taken to be where the simulator has it.
+struct Geared : Part {
+  Shaft& shaft;
+  Number low;
+  Number high;
+  Number zero;  // where it is when nothing is counted
+  Number at;
+  Number target;
+  Number speed;
+
+  constexpr Geared(Device& device, Shaft& shaft, Number low, Number high, Number start) : Part(device), shaft(shaft), low(low), high(high), zero(start), at(start), target(start), speed(shaft.top) {}
+
+  void begin() override { shaft.begin(); }
+
+  void step() {
+    shaft.look();
+    at = zero + shaft.angle;
+  }
+
+  Number near() const { return (high - low) / 200; }
+  bool away() const { return fabs(target - at) > 2 * near() || fabs(shaft.speed) > 0.02 * shaft.top; }
+
+  // Where it is there it is let go, and taken up again when it gives way.
+  void go() {
+    const Number left = target - at;
+    if (fabs(left) < near()) shaft.brake();
+    else shaft.keep(clamp(5 * left, -speed, speed));
+  }
+
+  void rest() override { shaft.brake(); }
+};
+
+// Told to hold (0) or to go home (1), where to, and how fast. To go home it looks for its nearer end first: there it is blocked.
+struct MotorJoint : Geared {
+  Number home;
+  byte homing = 0;  // 1 on its way to the end, 2 found
+
+  constexpr MotorJoint(Device& device, Shaft& shaft, Number low, Number high, Number start, Number home) : Geared(device, shaft, low, high, start), home(home) {}
+
+  bool homes_low() const { return fabs(home - low) <= fabs(high - home); }
+
+  bool look(Number* raw) override {
+    step();
+    bool blocked = shaft.stalled();
+    if (homing == 1 && blocked) {
+      const Number end = homes_low() ? low : high;
+      zero += end - at;
+      at = end;
+      homing = 2;
+      target = home;
+      blocked = false;
+    }
+    still = homing != 1 && !away();
+    raw[0] = at;
+    raw[1] = !still;
+    raw[2] = blocked && homing != 1;
+    return true;
+  }
+
+  void tell() override {
+    speed = clamp(fabs(device.told[2]), 0.02 * shaft.top, shaft.top);
+    if (device.told[0] != 1) {
+      homing = 0;
+      target = clamp(device.told[1], low, high);
+    } else if (homing == 0) {
+      homing = 1;
+    }
+    if (homing == 1) shaft.keep((homes_low() ? -0.3 : 0.3) * shaft.top);
+    else go();
+  }
+};
+
+// Told to rest (0), to open (1) or to close (2). Where it is blocked as it closes, something is between its jaws, and it keeps pressing.
+struct MotorClaw : Geared {
+  bool grips = false;
+
+  constexpr MotorClaw(Device& device, Shaft& shaft, Number opening) : Geared(device, shaft, 0, opening, opening) {}
+
+  bool look(Number* raw) override {
+    step();
+    if (target == low && shaft.stalled()) grips = true;
+    still = grips || !away();
+    raw[0] = at;
+    raw[1] = grips && at > 4 * near();
+    raw[2] = !still;
+    raw[3] = 0;
+    return true;
+  }
+
+  void tell() override {
+    const byte how = device.told[0];
+    if (how == 0) {
+      shaft.brake();
+      return;
+    }
+    target = how == 1 ? high : low;
+    grips = grips && how == 2;
+    if (grips) shaft.give(-0.25);
+    else go();
   }
 };

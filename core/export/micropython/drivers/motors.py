@@ -237,3 +237,96 @@ class ServoClaw(Sliding):
             self.target = self.opening
         elif told[0] == 2:
             self.target = 0.0
+
+
+# Joints and claws behind a motor. At the start they are taken to be where the simulator has them.
+
+
+class Geared(Moved):
+    # What a motor moves between two ends. Its shaft turns in their unit.
+    def __init__(self, device, shaft, low, high, start):
+        super().__init__(device)
+        self.shaft = shaft
+        self.low = low
+        self.high = high
+        self.zero = start  # where it is when nothing is counted
+        self.at = start
+        self.target = start
+        self.speed = shaft.top
+        self.near = (high - low) / 200
+
+    def step(self):
+        self.shaft.look()
+        self.at = self.zero + self.shaft.angle
+
+    def away(self):
+        return abs(self.target - self.at) > 2 * self.near or abs(self.shaft.speed) > 0.02 * self.shaft.top
+
+    def go(self):
+        # Where it is there it is let go, and taken up again when it gives way.
+        left = self.target - self.at
+        if abs(left) < self.near:
+            self.shaft.brake()
+        else:
+            self.shaft.keep(clamp(5 * left, -self.speed, self.speed))
+
+    def rest(self):
+        self.shaft.brake()
+
+
+class MotorJoint(Geared):
+    # Told to hold (0) or to go home (1), where to, and how fast. To go home it looks for its nearer end first: there it is blocked.
+    def __init__(self, device, shaft, low, high, start, home):
+        super().__init__(device, shaft, low, high, start)
+        self.home = home
+        self.end = low if abs(home - low) <= abs(high - home) else high
+        self.homing = 0  # 1 on its way to the end, 2 found
+
+    def look(self):
+        self.step()
+        blocked = self.shaft.stands > 0.2
+        if self.homing == 1 and blocked:
+            self.zero += self.end - self.at
+            self.at = self.end
+            self.homing = 2
+            self.target = self.home
+            blocked = False
+        self.still = self.homing != 1 and not self.away()
+        return [self.at, 0.0 if self.still else 1.0, 1.0 if blocked and self.homing != 1 else 0.0]
+
+    def tell(self, told):
+        self.speed = clamp(abs(told[2]), 0.02 * self.shaft.top, self.shaft.top)
+        if told[0] != 1:
+            self.homing = 0
+            self.target = clamp(told[1], self.low, self.high)
+        elif self.homing == 0:
+            self.homing = 1
+        if self.homing == 1:
+            self.shaft.keep((-0.3 if self.end == self.low else 0.3) * self.shaft.top)
+        else:
+            self.go()
+
+
+class MotorClaw(Geared):
+    # Told to rest (0), to open (1) or to close (2). Where it is blocked as it closes, something is between its jaws, and it keeps pressing.
+    def __init__(self, device, shaft, opening):
+        super().__init__(device, shaft, 0.0, opening, opening)
+        self.grips = False
+
+    def look(self):
+        self.step()
+        if self.target == self.low and self.shaft.stands > 0.2:
+            self.grips = True
+        self.still = self.grips or not self.away()
+        return [self.at, 1.0 if self.grips and self.at > 4 * self.near else 0.0, 0.0 if self.still else 1.0, 0.0]
+
+    def tell(self, told):
+        if told[0] == 0:
+            self.shaft.brake()
+            return
+        self.target = self.high if told[0] == 1 else self.low
+        self.grips = self.grips and told[0] == 2
+        if self.grips:
+            self.shaft.give(-0.25)
+        else:
+            self.go()
