@@ -1,6 +1,7 @@
 import type { Browser, CDPSession, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest'
 import { copyOf, go, hasText, keepRuns, launch, openPage, press, typeProgram, until } from './browser'
+import { serverOfItsOwn } from './setup'
 
 /** Reached without a mouse, without good eyes, by touch, at rest: what axe-core cannot tell. */
 
@@ -57,13 +58,16 @@ async function walk(page: Page): Promise<{ readonly missed: readonly string[], r
 
 describe('by Tab alone every control is reached, and shows it', () => {
   test('on the projects, with what a new one begins with', async () => {
-    const { page } = await openPage(browser, inject('address'))
+    // Few projects: of many, more come as one goes down them, and what says so goes.
+    const server = await serverOfItsOwn()
+    const { page } = await openPage(browser, server.address)
     await page.waitForSelector('.card svg')
     expect(await walk(page)).toEqual({ missed: [], unseen: [] })
     await page.keyboard.press('n')
     await page.waitForSelector('[data-robot] svg')
     expect(await walk(page)).toEqual({ missed: [], unseen: [] })
     await page.close()
+    await server.end()
   })
   test('on the bench as rules, as text and as a map, with the guide', async () => {
     const page = await benchOf('Fetch the floats')

@@ -64,7 +64,7 @@ describe('the Hardware view', () => {
     await expect.poll(async () => (await kept())?.board).toBe('esp32')
     expect((await kept())?.['own board']).toMatchObject({ name: 'workbench' })
     await reload(page)
-    await until(page, hasText('.boards', 'workbench'))
+    await until(page, hasText('.boards', 'RP2040 on a socket, of your own'))
     await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('button')].find(b => b.textContent?.includes('Put workbench away') === true)!.click() })
     await until(page, `!document.querySelector('.boards').textContent.includes('workbench')`)
     await expect.poll(async () => (await kept())?.['own board']).toBeUndefined()
@@ -107,7 +107,6 @@ describe('the Hardware view', () => {
     const counts = '[aria-label="Edges that the encoder of lift counts from end to end"]'
     await page.waitForSelector(counts)
     await until(page, hasText('[aria-label="How it is wired"]', 'how many edges the encoder of lift counts from one end to the other is not given'))
-    await until(page, hasText('.carried', 'lift (lines'))
     await page.click(counts)
     await page.keyboard.type('many')
     await page.keyboard.press('Tab')

@@ -58,7 +58,7 @@ const print = (): void => globalThis.print()
     <template #left>
       <HardwarePart title="Board">
         <v-list class="boards" role="listbox" aria-label="Boards" :selected="[store.board.name]" mandatory @update:selected="store.choose(($event as string[])[0]!)">
-          <v-list-item v-for="b in store.boards" :key="b.name" :value="b.name" :title="b.name" :subtitle="`${b.language === 'firmata' ? 'driven over a wire' : b.chip}${store.brought?.ok === true && store.brought.value === b ? ', of your own' : ''}`" />
+          <v-list-item v-for="b in store.boards" :key="b.name" :value="b.name" :title="b.name" :subtitle="`${b.language === 'firmata' ? 'driven over a wire' : b.chip}${store.brought?.ok === true && store.brought.value.name === b.name ? ', of your own' : ''}`" />
         </v-list>
         <p class="small about">{{ store.board.about }}</p>
         <p v-if="store.board.flash > 0" class="small about mono">{{ store.board.volts }} V, {{ store.board.clock / 1e6 }} MHz, {{ size(store.board.flash) }} flash, {{ size(store.board.memory) }} memory</p>
