@@ -69,6 +69,17 @@ describe('a sketch on a simulated board', () => {
     expect(Math.abs(Number.parseFloat(notes(ran)[0]!) - 20)).toBeLessThanOrEqual(1)
     expect(sketches.compile(program, robot({})).missing).toEqual(['lift'])
   })
+  test('a claw behind a motor closes and opens by what its encoder counts', () => {
+    const document = demo('robots/cuttle.json') as { devices: { name: string, kind: string }[] }
+    const read = readRobot({ ...document, drive: undefined, gestures: undefined, devices: document.devices.filter(d => d.kind === 'claw').map(d => ({ ...d, mount: { forward: '4 cm', right: '0 cm', up: '5 cm' } })) })
+    if (!read.ok) throw new Error(JSON.stringify(read.problems))
+    const port = read.value.fitted.find(f => f.kind.kind === 'claw')!.port
+    const robot: Robot = { ...read.value, wiring: { board: ATMEGA.name, ports: { [port]: { by: 'pin and direction', pins: { power: 'D5', direction: 'D4', 'encoder a': 'D2', 'encoder b': 'D7' }, counts: 400 } } } }
+    const turns = ranOn(robot, 'start\n  close claw\n  note "{claw.gap to 1 mm} {claw.holding}"\n  open claw\n  note "{claw.gap to 1 mm} {claw.holding}"\n', 6, [`wheel {${port} power} {${port} direction} {${port} encoder a} {${port} encoder b} 720 6 0.03`])
+    expect(notes(turns)).toEqual([expect.stringMatching(/^-?[01] mm false$/), expect.stringMatching(/^(79|80|81) mm false$/)])
+    // A motor that does not turn is blocked by what is between the jaws.
+    expect(notes(ranOn(robot, 'start\n  close claw at most 1 s\n  note "{claw.gap to 1 mm} {claw.holding}"\n', 2))).toEqual(['80 mm true'])
+  })
   test('a bumper with its pull-up is pressed by a low level', () => {
     const ran = ranOn('limpet', 'when bumper_left.pressed once\n  note "hit"\n', 1, ['level {P4 signal} 1 0', 'level {P4 signal} 0 0.5'])
     expect(notes(ran)).toEqual(['hit'])
