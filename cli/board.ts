@@ -1,5 +1,5 @@
 import { stat } from 'node:fs/promises'
-import { BOARDS, boardsFor, ownBoard, readBoard, unbuildable, wiringOn, type Board } from '../core/hardware'
+import { boardsFor, drivenBoard, ownBoard, readBoard, unbuildable, wiringOn, type Board } from '../core/hardware'
 import type { Robot, Wiring } from '../core/robot'
 import { readJson } from './files'
 import { UsageError } from './usage'
@@ -17,9 +17,9 @@ export async function boardOf(called: string, robot: Robot): Promise<Board> {
 }
 
 /** A robot on a board that speaks Firmata: as it is wired there. A usage error where the board does not, or what is connected cannot be built; `path` is the robot's. */
-export async function onFirmata(robot: Robot, path: string, called: string): Promise<{ readonly board: Board, readonly wiring: Wiring }> {
-  const board = await boardOf(called, robot)
-  if (board.language !== 'firmata') throw new UsageError(`--board is ${board.name}, which does not speak Firmata; allowed is ${BOARDS.filter(b => b.language === 'firmata').map(b => b.name).join(', ')}, or the file of another that does`)
+export async function onFirmata(robot: Robot, path: string, called: string | undefined): Promise<{ readonly board: Board, readonly wiring: Wiring }> {
+  const board = called === undefined ? drivenBoard(robot) : await boardOf(called, robot)
+  if (board.language !== 'firmata') throw new UsageError(`--board is ${board.name}, which does not speak Firmata; allowed is ${boardsFor(robot).filter(b => b.language === 'firmata').map(b => b.name).join(', ')}, or the file of another that does`)
   const { wiring } = wiringOn(robot, board)
   const wrong = unbuildable(robot, board, wiring)
   if (wrong.length > 0) throw new UsageError(wrong.map(p => `${path}: ${p.path}: found ${p.value}; ${p.message}`).join('\n'))

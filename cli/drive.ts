@@ -15,7 +15,7 @@ import { robotOf } from './robot'
 import { UsageError, numberFrom, type Exit } from './usage'
 
 interface Options {
-  readonly wire: string, readonly baud: number, readonly board: string, readonly real?: readonly string[], readonly simulated?: readonly string[]
+  readonly wire: string, readonly baud: number, readonly board?: string, readonly real?: readonly string[], readonly simulated?: readonly string[]
   readonly program?: string, readonly seed: number, readonly realism: RealismName, readonly seconds?: number, readonly keep?: string, readonly json?: true
 }
 
@@ -30,7 +30,7 @@ export function addDrive(program: Command, exit: Exit): void {
     .argument('<project>', 'a folder, such as demo/projects/kiss-the-fender, or a zip of one')
     .requiredOption('--wire <address>', 'a serial port, such as /dev/ttyACM0 or COM3, or tcp://HOST:PORT')
     .option('--baud <n>', 'bits a second of a serial port', numberFrom(300, 4_000_000, true), BAUD)
-    .option('--board <name or file>', 'the board that it is', 'firmata')
+    .option('--board <name or file>', 'the board that it is; the robot’s own, or firmata')
     .option('--real <names>', 'devices that are real, as in sonar,bumper_left; all that can be', names)
     .option('--simulated <names>', 'devices that are simulated, as in wheels; the others are real', names)
     .option('--program <file>', 'another program than its own, of the project or by its path')

@@ -17,7 +17,7 @@ import { UsageError, numberFrom, type Exit } from './usage'
 
 interface Options {
   readonly tcp: number, readonly pty?: string, readonly seed: number, readonly realism: RealismName, readonly seconds?: number
-  readonly board: string, readonly keep?: string, readonly json?: true
+  readonly board?: string, readonly keep?: string, readonly json?: true
 }
 
 /** The simulated robot of a project poses as a board that speaks Firmata: a client drives it through pins (docs/hardware.md). 0 when all goals are met, 1 when not. */
@@ -26,7 +26,7 @@ export function addBoard(program: Command, exit: Exit): void {
     .argument('<project>', 'a folder, such as demo/projects/kiss-the-fender, or a zip of one')
     .option('--tcp <port>', 'where it listens, on this machine alone; 0 for any that is free', numberFrom(0, 65_535, true), 3030)
     .option('--pty <path>', 'a serial line besides, which stands there while it runs: for programs that know no sockets')
-    .option('--board <name or file>', 'the board that it poses as', 'firmata')
+    .option('--board <name or file>', 'the board that it poses as; the robot’s own, or firmata')
     .option('--seed <n>', 'which of all possible runs', numberFrom(0, LAST_SEED, true), 1)
     .addOption(new Option('--realism <name>', 'how much like real devices').choices([...REALISMS]).default('typical'))
     .option('--seconds <s>', 'when it ends at the latest', numberFrom(0.02, 3600))

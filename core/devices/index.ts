@@ -41,7 +41,7 @@ export type {
   ActuatorSpec, DeviceKind, DeviceModel, DevicePart, DeviceStep, Gesture, LinkSpec, LooseThing, Motion, Mount, NumberOf, PlannedSlot, PortKind, ReadingSpec, ReadingType,
   RealismName, RobotMake, RunRealism, SensorError, StepMachine, StepPlan, StepRobot, RobotBuild, Surroundings, TaughtColor, Truth, Work, PictureMark,
 } from './device'
-export { ABILITIES, type Ability, type Connection, type Line } from './connection'
+export { ABILITIES, MOTOR_CONNECTIONS, type Ability, type Connection, type Line } from './connection'
 export { plainParts } from './form'
 export type { KeptKind, Part, PlainPart, SlotKind, StepForm } from './form'
 export { NEAR, NEAR_ANGLE, WHEELS, WHEEL_MODE, wheelSettingsOf } from './wheels'

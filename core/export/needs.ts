@@ -22,10 +22,12 @@ export function needsOn({ memory, besides, why, flash, cycles }: Takes, board: B
   const need = (says: string, enough: boolean): Need => ({ says: enough ? says : `${says}: more than there is`, enough })
   const ms = (seconds: number): string => (seconds * 1000).toFixed(1)
   const seconds = (of: number): number => of / board.clock
+  // What is not known may take half of it.
+  const left = cycles === null ? tick / 2 : tick - seconds(cycles.longest)
   const reckons = cycles === null ? '' : `, the program itself about ${ms(seconds(cycles.usual))} ms, and ${ms(seconds(cycles.longest))} ms when much begins at once`
   return [
     need(`memory: about ${memory} of ${board.room} bytes, and some ${besides} ${why}`, memory + besides <= board.room),
     ...flash === null ? [] : [need(`flash: about ${flash} of ${board.flash} bytes, give or take a tenth`, flash <= board.flash)],
-    need(`time: looks take about ${ms(looks)} ms of a tick of ${(tick * 1000).toFixed(0)} ms${reckons}`, looks + (cycles === null ? 0 : seconds(cycles.longest)) <= (cycles === null ? tick / 2 : tick)),
+    need(`time: looks take about ${ms(looks)} ms of a tick of ${(tick * 1000).toFixed(0)} ms${reckons}`, looks <= left),
   ]
 }

@@ -1,3 +1,8 @@
+import { MOTOR_CONNECTIONS } from '../devices'
+
+/** The way in which something is connected: what stands behind a motor's driver is reached alike, by whichever lines that is told. */
+export const wayOf = (by: string): string => MOTOR_CONNECTIONS.some(c => c.name === by) ? 'motor' : by
+
 /** Edges of an encoder in a turn, of one that counts so many while something goes from one end to the other, radians or metres: its shaft turns in that unit. */
 export const countsOver = (counts: number, range: number): number => counts * 2 * Math.PI / range
 

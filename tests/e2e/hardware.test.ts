@@ -18,7 +18,13 @@ beforeEach(async () => {
 })
 afterAll(() => browser.close())
 
-const kept = async (): Promise<Wiring | undefined> => (await ask<{ robot: { wiring?: Wiring } }>(inject('address'), `/api/projects/${id}`)).robot.wiring
+const kept = async (of = id): Promise<Wiring | undefined> => (await ask<{ robot: { wiring?: Wiring } }>(inject('address'), `/api/projects/${of}`)).robot.wiring
+/** Writes into a field, in place of what stands there. */
+async function write(field: string, what: string): Promise<void> {
+  await page.click(field, { count: 3 })
+  await page.keyboard.type(what)
+  await page.keyboard.press('Tab')
+}
 const board = async (name: string, robot = 'limpet'): Promise<void> => {
   await page.evaluate((wanted) => { [...document.querySelectorAll<HTMLElement>('.boards .v-list-item')].find(e => e.textContent?.startsWith(wanted) === true)!.click() }, name)
   await until(page, `document.querySelector('.plan svg title').textContent === ${JSON.stringify(`Wiring of ${robot} to ${name}`)}`)
@@ -37,7 +43,7 @@ describe('the Hardware view', () => {
     expect((await kept())!.ports['P2']).toMatchObject({ by: 'trigger and echo', divider: [10, 20] })
     await press(page, 'Control', 'z')
     await until(page, hasText('[aria-label="How it is wired"]', 'the robot does not say yet'))
-    await expect.poll(kept).toBeUndefined()
+    await expect.poll(() => kept()).toBeUndefined()
     expect(errors).toEqual([])
   })
   test('a board of one’s own is dropped, wired, travels with the robot and is put away; what is none is refused and named', async () => {
@@ -87,13 +93,9 @@ describe('the Hardware view', () => {
     await page.click('[aria-label="sonar, port P2"] .more')
     await until(page, `document.querySelectorAll('[aria-label="sonar, port P2"] .point').length === 2`)
     const far = '[aria-label="What sonar reads at point 2"]'
-    await page.click(far, { count: 3 })
-    await page.keyboard.type('2.5 kg')
-    await page.keyboard.press('Tab')
+    await write(far, '2.5 kg')
     await until(page, hasText('[aria-label="sonar, port P2"] .wrong', 'expected a length'))
-    await page.click(far, { count: 3 })
-    await page.keyboard.type('2.5 m')
-    await page.keyboard.press('Tab')
+    await write(far, '2.5 m')
     await until(page, hasText('.count', '● nothing in the way'))
     await expect.poll(async () => (await kept())?.ports['P2']).toEqual({ by: 'voltage', pins: { signal: 'A3' }, curve: [{ volts: 0, reads: '0 cm' }, { volts: 5, reads: '2.5 m' }] })
     expect(errors).toEqual([])
@@ -107,16 +109,11 @@ describe('the Hardware view', () => {
     const counts = '[aria-label="Edges that the encoder of lift counts from end to end"]'
     await page.waitForSelector(counts)
     await until(page, hasText('[aria-label="How it is wired"]', 'how many edges the encoder of lift counts from one end to the other is not given'))
-    await page.click(counts)
-    await page.keyboard.type('many')
-    await page.keyboard.press('Tab')
+    await write(counts, 'many')
     await until(page, hasText('[aria-label="How it is wired"]', 'wiring.ports.C.counts "many": expected a plain number'))
-    await page.click(counts, { count: 3 })
-    await page.keyboard.type('950')
-    await page.keyboard.press('Tab')
+    await write(counts, '950')
     await until(page, `!document.querySelector('[aria-label="How it is wired"]').textContent.includes('edges the encoder')`)
-    const wiring = async (): Promise<Wiring | undefined> => (await ask<{ robot: { wiring?: Wiring } }>(inject('address'), `/api/projects/${other}`)).robot.wiring
-    await expect.poll(async () => (await wiring())?.ports['C']?.counts).toBe(950)
+    await expect.poll(async () => (await kept(other))?.ports['C']?.counts).toBe(950)
     expect(errors).toEqual([])
   })
   test('hands over the plan as a drawing of its own, and prints it alone', async () => {

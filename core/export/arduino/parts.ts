@@ -1,7 +1,7 @@
 import { NAMING, WHEELS, namedPlaces, type DriveSettings } from '../../devices'
 import { curveOf, fittedOn, type Board, type Fitted } from '../../hardware'
 import { driveOf, type DeviceFacts, type PortWiring, type Robot, type RobotFacts, type Wiring } from '../../robot'
-import { UNCOUNTED, countsOver, type Missing, type Parts } from '../parts'
+import { UNCOUNTED, countsOver, wayOf, type Missing, type Parts } from '../parts'
 import type { WrittenProgram } from '../written'
 import { driverLibrary } from './runtime'
 import { float } from './values'
@@ -55,7 +55,7 @@ class Writer {
     const address = `0x${(wired.address ?? 0).toString(16)}`
     const make = (type: string, ...given: readonly string[]): Made => ({ type, given, before: [] })
     const servo = (low: number, high: number): readonly string[] => [`Servo ${device}_servo(${pin('signal')}, ${float(low)}, ${float(high)});`]
-    switch (`${d.kind} by ${wired.by}`) {
+    switch (`${d.kind} by ${wayOf(wired.by)}`) {
       case 'bumper by switch': case 'touch by switch': case 'gate by switch': return make('Switch', pin('signal'), period)
       case 'sonar by trigger and echo': return make('Echo', pin('trigger'), pin('echo'), float(p['nearest']!), float(p['range']!), period)
       case 'sonar by bus': return make('RangingChip', address, float(p['nearest']!), float(p['range']!), period)
@@ -71,11 +71,11 @@ class Writer {
       }
       case 'joint by servo': case 'slide by servo': return { type: 'ServoJoint', given: [`${device}_servo`, float(p.start ?? p.home), float(p.speed), float(p.home)], before: servo(p.from, p.to) }
       case 'claw by servo': return { type: 'ServoClaw', given: [`${device}_servo`, float(p['opening']!), float(p.speed)], before: servo(0, p['opening']!) }
-      case 'motor by pin and direction': case 'motor by two pins': case 'motor by no encoder':
+      case 'motor by motor':
         return { type: 'Turning', given: [`${device}_shaft`], before: this.shaft(device, wired, p['ticks']!, p.speed, p.speed / 0.15) }
-      case 'joint by pin and direction': case 'joint by two pins': case 'joint by no encoder': case 'slide by pin and direction': case 'slide by two pins': case 'slide by no encoder':
+      case 'joint by motor': case 'slide by motor':
         return this.geared(device, wired, p.to - p.from, p.speed, 'MotorJoint', float(p.from), float(p.to), float(p.start ?? p.home), float(p.home))
-      case 'claw by pin and direction': case 'claw by two pins': case 'claw by no encoder': return this.geared(device, wired, p['opening']!, p.speed, 'MotorClaw', float(p['opening']!))
+      case 'claw by motor': return this.geared(device, wired, p['opening']!, p.speed, 'MotorClaw', float(p['opening']!))
       case 'display by bus': {
         const screen = this.screens.get(d.name)
         return screen === undefined ? { why: 'nothing is written on it' } : make('TextDisplay', screen, address)

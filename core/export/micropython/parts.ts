@@ -1,7 +1,7 @@
 import { NAMING, WHEELS, namedPlaces, type DriveSettings } from '../../devices'
 import { curveOf, fittedOn, type Board, type Fitted } from '../../hardware'
 import { driveOf, type DeviceFacts, type PortWiring, type Robot, type RobotFacts, type Wiring } from '../../robot'
-import { UNCOUNTED, countsOver, type Missing, type Parts } from '../parts'
+import { UNCOUNTED, countsOver, wayOf, type Missing, type Parts } from '../parts'
 import type { WrittenProgram } from '../written'
 import { driverLibrary } from './runtime'
 import { float, quoted, tuple } from './values'
@@ -43,7 +43,7 @@ function partOf(d: DeviceFacts, device: string, around: Around): string | { read
   const p = d.parameters as Joint & Readonly<Record<string, number>>
   const period = float(d.round)
   const bus = (name: string, ...more: readonly string[]): string => `${name}(${[device, busOf(around, wired), `0x${(wired.address ?? 0).toString(16)}`, ...more].join(', ')})`
-  switch (`${d.kind} by ${wired.by}`) {
+  switch (`${d.kind} by ${wayOf(wired.by)}`) {
     case 'bumper by switch': case 'touch by switch': case 'gate by switch': return `Switch(${device}, ${pin('signal')}, ${period})`
     case 'sonar by trigger and echo': return `Echo(${device}, ${pin('trigger')}, ${pin('echo')}, ${float(p['nearest']!)}, ${float(p['range']!)}, ${period})`
     case 'sonar by bus': return bus('RangingChip', float(p['nearest']!), float(p['range']!), period)
@@ -56,10 +56,10 @@ function partOf(d: DeviceFacts, device: string, around: Around): string | { read
     }
     case 'joint by servo': case 'slide by servo': return `ServoJoint(${device}, Servo(${pin('signal')}, ${float(p.from)}, ${float(p.to)}), ${float(p.start ?? p.home)}, ${float(p.speed)}, ${float(p.home)})`
     case 'claw by servo': return `ServoClaw(${device}, Servo(${pin('signal')}, 0.0, ${float(p['opening']!)}), ${float(p['opening']!)}, ${float(p.speed)})`
-    case 'motor by pin and direction': case 'motor by two pins': case 'motor by no encoder': return `Turning(${device}, Shaft(${motor(wired)}, ${encoder(wired, p['ticks']!)}, ${float(p.speed)}, ${float(p.speed / 0.15)}))`
-    case 'joint by pin and direction': case 'joint by two pins': case 'joint by no encoder': case 'slide by pin and direction': case 'slide by two pins': case 'slide by no encoder':
+    case 'motor by motor': return `Turning(${device}, Shaft(${motor(wired)}, ${encoder(wired, p['ticks']!)}, ${float(p.speed)}, ${float(p.speed / 0.15)}))`
+    case 'joint by motor': case 'slide by motor':
       return geared(wired, p.to - p.from, p.speed, shaft => `MotorJoint(${device}, ${shaft}, ${float(p.from)}, ${float(p.to)}, ${float(p.start ?? p.home)}, ${float(p.home)})`)
-    case 'claw by pin and direction': case 'claw by two pins': case 'claw by no encoder': return geared(wired, p['opening']!, p.speed, shaft => `MotorClaw(${device}, ${shaft}, ${float(p['opening']!)})`)
+    case 'claw by motor': return geared(wired, p['opening']!, p.speed, shaft => `MotorClaw(${device}, ${shaft}, ${float(p['opening']!)})`)
     case 'display by bus': return bus('TextDisplay')
     case 'magnet by transistor': return `Transistor(${device}, ${pin('signal')})`
     case 'lamp by three pins': return `ThreePinLamp(${device}, ${pin('red')}, ${pin('green')}, ${pin('blue')})`
