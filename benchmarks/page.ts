@@ -2,7 +2,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { CDPSession, Page } from 'puppeteer-core'
-import { launch } from '../tests/e2e/browser'
+import { launchAsUsed } from '../tests/e2e/browser'
 import { freePort, startServer } from '../tests/e2e/setup'
 import { longProgram } from './parse'
 import { looseArena, PUSHER } from './scene'
@@ -30,7 +30,7 @@ export async function pageMeasures(): Promise<PageMeasures> {
   const data = mkdtempSync(join(tmpdir(), 'mindpath-bench-'))
   const port = await freePort()
   const server = await startServer(port, data)
-  const browser = await launch()
+  const browser = await launchAsUsed()
   try {
     const home = `http://127.0.0.1:${port}`
     const page = await browser.newPage()

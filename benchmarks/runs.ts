@@ -5,7 +5,7 @@ import type { Page } from 'puppeteer-core'
 import { readFolder } from '../cli/project'
 import { writeKept } from '../core/runs/kept'
 import { openRun, type RunInputs } from '../core/simulation'
-import { launch } from '../tests/e2e/browser'
+import { launchAsUsed } from '../tests/e2e/browser'
 import { freePort, startServer } from '../tests/e2e/setup'
 
 /** Kept runs on the page as it was built: how long one waits for them, and what they take. */
@@ -29,7 +29,7 @@ export async function runMeasures(): Promise<RunMeasures> {
   const data = mkdtempSync(join(tmpdir(), 'mindpath-bench-'))
   const port = await freePort()
   const server = await startServer(port, data)
-  const browser = await launch()
+  const browser = await launchAsUsed()
   try {
     const home = `http://127.0.0.1:${port}`
     const post = async (path: string, body: string | Uint8Array<ArrayBuffer>): Promise<string> => {

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Browser, KeyInput, Page } from 'puppeteer-core'
-import { ask, copyOf, go, hasText, keepRuns, launch, openPage, press, typeProgram, until } from '../tests/e2e/browser'
+import { ask, copyOf, go, hasText, keepRuns, launchAsUsed, openPage, press, typeProgram, until } from '../tests/e2e/browser'
 import { freePort, startServer } from '../tests/e2e/setup'
 
 /** Where a picture is made: the page, the server's address, and projects by their titles, each a copy. */
@@ -160,7 +160,7 @@ export async function makePictures(names: readonly string[], folder: string, tel
   const data = mkdtempSync(join(tmpdir(), 'mindpath-pictures-'))
   const port = await freePort()
   const server = await startServer(port, data)
-  const browser = await launch()
+  const browser = await launchAsUsed()
   try {
     for (const name of names) await makePicture(browser, `http://127.0.0.1:${port}`, name, folder, tell)
   } finally {

@@ -51,6 +51,7 @@ export const camera = defineDevice({
     quantityReading('distance', 'length', 'how far it is', { of: `tag ${t}`, range: [0, 5], mayMiss: true }),
   ])],
   timing: p => ({ period: p.period, latency: p.latency }),
+  errs: { by: 'bearing', loses: true, scales: false },
   problem(p) {
     const twice = p.colors.find((c, i) => p.colors.indexOf(c) !== i)
     return twice === undefined ? null : { path: 'colors', value: JSON.stringify(twice), message: 'stands in the list twice; once is enough' }
@@ -76,11 +77,19 @@ class Camera implements DeviceModel {
   private readonly focal: number
   private readonly blobs: BlobFinder
   private readonly tags: TagFinder | null
+  /** Bearings vary by so much, and are too large by so much; and how many pictures show nothing. */
+  private readonly sways: number
+  private readonly turned: number
+  private readonly dropout: number
   /** Bearings as they were seen last. */
   private bearings: Float64Array
 
   constructor(private readonly setting: DeviceSetting<Parameters>) {
     const { parameters: p, taught } = setting
+    const own = setting.build.make.errs[setting.name]
+    this.sways = WEAR[setting.realism].bearing + (own?.noise ?? 0)
+    this.turned = own?.bias ?? 0
+    this.dropout = own?.dropout ?? 0
     this.drawn = new Picture(p.width, p.height)
     this.picture = { width: p.width, height: p.height, pixels: this.drawn.pixels, marks: [] }
     this.aim = new Beam(setting.mount)
@@ -101,9 +110,11 @@ class Camera implements DeviceModel {
     const { marks } = this.picture
     marks.length = 0
     const all = p.width * p.height
-    const write = (at: number, target: number, found: number, x: number, area: number): void => {
+    const lost = this.dropout > 0 && noise.chance(this.dropout)
+    const write = (at: number, target: number, there: number, x: number, area: number): void => {
+      const found = lost ? 0 : there
       // A centre left of the middle lies to the left: negative.
-      if (found > 0) this.bearings[target] = clamp(atan2(x - p.width / 2, this.focal) + wear.bearing * noise.normal(), -half, half)
+      if (found > 0) this.bearings[target] = clamp(atan2(x - p.width / 2, this.focal) + this.turned + this.sways * noise.normal(), -half, half)
       into[at] = found > 0 ? 1 : 0
       into[at + 1] = this.bearings[target]!
       into[at + 2] = found > 0 ? clamp(area / all * (1 + wear.size * noise.normal()), 0, 1) : 0
@@ -112,7 +123,7 @@ class Camera implements DeviceModel {
     this.blobs.find(this.drawn).forEach((list, i) => {
       const best = list[0]
       write(COLOR_READINGS * i, i, list.length, best?.x ?? 0, best?.area ?? 0)
-      for (const b of list) marks.push({ label: p.colors[i]!, x: b.left, y: b.top, width: b.width, height: b.height })
+      if (!lost) for (const b of list) marks.push({ label: p.colors[i]!, x: b.left, y: b.top, width: b.width, height: b.height })
     })
     if (this.tags === null) return
     const found = this.tags.find(this.drawn)
@@ -122,8 +133,8 @@ class Camera implements DeviceModel {
       const best = same[0]
       const at = first + TAG_READINGS * i
       write(at, p.colors.length + i, same.length, best?.x ?? 0, best === undefined ? 0 : best.side * best.side)
-      into[at + 4] = best === undefined ? Infinity : tagDistance(best.side, this.focal)
-      for (const f of same) marks.push({ label: `tag ${tag}`, x: f.left, y: f.top, width: f.width, height: f.height })
+      into[at + 4] = best === undefined || lost ? Infinity : tagDistance(best.side, this.focal)
+      if (!lost) for (const f of same) marks.push({ label: `tag ${tag}`, x: f.left, y: f.top, width: f.width, height: f.height })
     })
   }
 

@@ -53,6 +53,8 @@ export const color = defineDevice({
     shareReading('reflect', 'how much of its light comes back'),
   ],
   timing: p => ({ period: p.period, latency: p.latency }),
+  // The mean of its channels: each of them varies by so much more (the root of three), and reads too much by as much.
+  errs: { by: 'reflect', loses: false, scales: false },
   create: setting => new ColorSensor(setting),
 })
 
@@ -61,6 +63,9 @@ class ColorSensor implements DeviceModel {
   private readonly aim: Beam
   private readonly hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 1, solid: null }
   private readonly gains: Rgb
+  /** Deviation of a channel's noise, and what all of them read too much. */
+  private readonly grain: number
+  private readonly grey: number
   private readonly near: Solid[] = []
   /** Rays over the spot: place to the left and up, share of the light. */
   private readonly rays: Float64Array
@@ -70,7 +75,10 @@ class ColorSensor implements DeviceModel {
 
   constructor(private readonly setting: DeviceSetting<Parameters>) {
     this.aim = new Beam(setting.mount)
-    const { gain } = WEAR[setting.realism]
+    const { gain, noise } = WEAR[setting.realism]
+    const own = setting.build.make.errs[setting.name]
+    this.grain = noise + Math.sqrt(3) * (own?.noise ?? 0)
+    this.grey = own?.bias ?? 0
     this.gains = [1 + gain * setting.noise.normal(), 1 + gain * setting.noise.normal(), 1 + gain * setting.noise.normal()]
     const radius = setting.parameters.spot / 2
     const rays = RINGS.flatMap(([share, count, light]) => Array.from({ length: count }, (_, i) => {
@@ -99,10 +107,10 @@ class ColorSensor implements DeviceModel {
       if (light[3]! > before) nearest = Math.min(nearest, floor)
     }
     const leak = wear.leak * around.light.ambient(around.time)
-    const measure = (channel: 0 | 1 | 2): number => clamp(light[channel]! * this.gains[channel] + leak + noise.normal() * wear.noise, 0, 1)
+    const measure = (channel: 0 | 1 | 2): number => clamp(light[channel]! * this.gains[channel] + leak + this.grey + noise.normal() * this.grain, 0, 1)
     const seen: Rgb = [measure(0), measure(1), measure(2)]
     // With its own light off it measures what the room lets in: less than that and a little means that nothing is there.
-    const own = (seen[0] + seen[1] + seen[2]) / 3 - leak
+    const own = (seen[0] + seen[1] + seen[2]) / 3 - leak - this.grey
     into[0] = own < DARKEST ? 0 : nameOf(seen, this.names)
     into[1] = hueOf(seen).hue
     into[2] = (seen[0] + seen[1] + seen[2]) / 3

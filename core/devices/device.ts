@@ -218,12 +218,18 @@ export interface RobotMake {
   /** By what share its wheels are larger, and farther apart, than its document says and its program believes. */
   readonly radius: number
   readonly track: number
-  /** By device: how its first reading errs (or that of `errsBy`), as was measured of this one. */
+  /** By device: how its first reading errs (or that of its kind's `errs`), as was measured of this one. */
   readonly errs: Readonly<Record<string, SensorError>>
 }
 
-/** How a sensor errs, SI: what it reads too much, how far that varies (deviation), how often a look is lost (share), and how long a look takes to be known beyond what its kind takes (seconds). */
-export interface SensorError { readonly bias: number, readonly noise: number, readonly dropout: number, readonly latency: number }
+/**
+ * How a sensor errs, SI: what it reads too much, how far that varies (deviation), how often a look is lost (share), how long a look takes to be known beyond what its
+ * kind takes (seconds), and so many times what is true it reads (1 where nothing is said).
+ */
+export interface SensorError { readonly bias: number, readonly noise: number, readonly dropout: number, readonly latency: number, readonly scale?: number }
+
+/** How a kind of device errs that does so by itself: by which reading it is told, whether looks are lost, and whether it reads more or less than is true by a share. */
+export interface OwnErrors { readonly by: string, readonly loses: boolean, readonly scales: boolean }
 
 /** As realism and seed have it. */
 export const USUAL_MAKE: RobotMake = { noise: 1, motors: 0, wheels: 0, radius: 0, track: 0, errs: {} }
@@ -253,8 +259,8 @@ export interface DeviceKind<P extends object = object> {
   readonly truth?: 'look' | Truth
   /** Readings that sum up how the robot itself turns or goes, each by its name: their truth is told from its way. */
   readonly sums?: Readonly<Record<string, 'turned' | 'forward'>>
-  /** The reading by which is told how it errs, where that is not the first: one that another sums up. It errs by itself then (`RobotMake.errs`). */
-  readonly errsBy?: string
+  /** Where it is not its first reading alone that errs: how it does so by itself, as `RobotMake.errs` says. Of a camera `by` is a reading of whatever it recognises. */
+  readonly errs?: OwnErrors
   create(setting: DeviceSetting<P>): DeviceModel
   /** How it may be connected to a board, the usual way first; empty for what no board of ours can have, left out for what has no wire. */
   readonly connections?: readonly Connection[]

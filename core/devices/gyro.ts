@@ -39,7 +39,7 @@ export const gyro = defineDevice({
   timing: p => ({ period: p.period, latency: 0 }),
   sums: { turned: 'turned' },
   // What it turns too much while it stands is its drift.
-  errsBy: 'rate',
+  errs: { by: 'rate', loses: false, scales: true },
   truth: ({ body, chassis }, began, into) => {
     // On a joint it faces another way than the robot did.
     if (body === chassis) into[1] = wrapAngle(began - yawOf(body.pose.rotation))
@@ -63,7 +63,7 @@ class Gyro implements DeviceModel {
     // Nothing is added where nothing was measured: a zero keeps its sign, and runs their fingerprints.
     this.drift = own === undefined ? drift : drift + own.bias
     this.noise = wear.noise + (own?.noise ?? 0)
-    this.scale = 1 + wear.scale * setting.noise.normal()
+    this.scale = (1 + wear.scale * setting.noise.normal()) * (own?.scale ?? 1)
   }
 
   look(around: Surroundings, into: Float64Array): void {

@@ -1,9 +1,9 @@
-import { WHEELS } from '../devices'
+import { DEVICE_KINDS, WHEELS } from '../devices'
 import { driveOf, measuredRobot, type Robot, type RobotFacts } from '../robot'
 import type { Tape } from '../tape'
 import { findUnit, formatQuantity, unitsOfKind, type Kind } from '../units'
 import { findGrip, isHard, type MadeAt } from './grip'
-import { erringReading, findSensor, type SensorFound } from './sensors'
+import { erringReading, findScale, findSensor, type SensorFound } from './sensors'
 import { findDeadZone, findWheels, rolledIn, type EndPose, type Found, type WheelsFound } from './wheels'
 
 /** A run that something is to be found by: its tape, where it was made, where it led (null where nobody measured that), and what is true of a device while the robot stands in it, SI. */
@@ -12,6 +12,8 @@ export interface MeasuredRun extends MadeAt { readonly tape: Tape, readonly end:
 /** A device with all that its runs say, and its bias where one of them says what is true. */
 export interface SensorLine extends Omit<SensorFound, 'mean'> {
   readonly bias: Found | null
+  /** So many times what is true it reads; null where that was not found, or its kind reads no more or less by a share. */
+  readonly scale: Found | null
   /** What its first reading is measured in, and whether that is a sum. */
   readonly kind: Kind
   readonly sum: boolean
@@ -47,8 +49,10 @@ export function findRobot(runs: readonly MeasuredRun[], robot: Robot, facts: Rob
     const bias = sum ? null : best(found.map(f => f.mean === null || f.truth === null ? null : { value: f.mean.value - f.truth, error: f.mean.error }))
     const lost = found.flatMap(f => f.dropout === null ? [] : [f.dropout])
     const latency = best(found.map(f => f.latency))
-    if (noise === null && bias === null && latency === null) return []
-    return [{ device: d.name, noise, bias, dropout: lost.length === 0 ? null : lost.reduce((a, b) => a + b, 0) / lost.length, latency, kind: first.type.kind, sum, own: d.latency }]
+    const scales = DEVICE_KINDS.find(k => k.kind === d.kind)?.errs?.scales === true
+    const scale = scales ? findScale(runs.flatMap(({ tape, end }) => end === null || end.heading === null ? [] : [{ tape, heading: end.heading }]), facts, d, bias?.value ?? 0) : null
+    if (noise === null && bias === null && latency === null && scale === null) return []
+    return [{ device: d.name, noise, bias, scale, dropout: lost.length === 0 ? null : lost.reduce((a, b) => a + b, 0) / lost.length, latency, kind: first.type.kind, sum, own: d.latency }]
   })
   const found = { wheels: drive === null ? null : findWheels(ways, drive.track), ways: ways.length, deadZone: best(runs.map(({ tape }) => findDeadZone(tape, facts))), sensors }
   return { ...found, grip: findGrip(runs, rollingAs(robot, found), facts) }
@@ -86,8 +90,8 @@ export function measuredDocument({ wheels, deadZone, grip, sensors }: RobotFound
         ...deadZone === null ? {} : { 'dead zone': `${digits(deadZone.value * 100, 3)} %` }, ...grip === null ? {} : { grip: digits(grip.value, 3) },
       },
     },
-    sensors: Object.fromEntries(sensors.flatMap(({ device, noise, bias, dropout, latency, kind, sum, own }) => sum ? [] : [[device, {
-      ...noise === null ? {} : { noise: inUnit(noise.value, kind, 3) }, ...bias === null ? {} : { bias: inUnit(bias.value, kind, 3) },
+    sensors: Object.fromEntries(sensors.flatMap(({ device, noise, bias, scale, dropout, latency, kind, sum, own }) => sum ? [] : [[device, {
+      ...noise === null ? {} : { noise: inUnit(noise.value, kind, 3) }, ...bias === null ? {} : { bias: inUnit(bias.value, kind, 3) }, ...scale === null ? {} : { scale: digits(scale.value, 5) },
       ...dropout === null || dropout < 0.001 ? {} : { dropout: digits(dropout, 2) }, ...latency === null ? {} : { latency: `${Math.max(0, Math.round((latency.value - own) * 1000))} ms` },
     }]])),
   }
@@ -109,10 +113,10 @@ export function foundSays({ wheels, ways, deadZone, grip, sensors }: RobotFound,
   } else if (drive !== null) lines.push(ways === 0 ? 'wheels: of no run it is known where it ended' : `wheels: ${ways} ways do not tell their sizes: a square to the left, one to the right, and a straight way do`)
   if (deadZone !== null) lines.push(`  they do not turn below ${give(deadZone, 100, '%')} of full power (by the document ${digits((drive?.['dead zone'] ?? 0) * 100, 3)} %)`)
   if (grip !== null) lines.push(`  they grip with ${digits(grip.value, 3)} ± ${digits(grip.error, 2)} times what they carry (by the document ${digits(drive?.grip ?? 0, 3)})`)
-  for (const { device, noise, bias, dropout, latency, kind, own } of sensors) {
+  for (const { device, noise, bias, scale, dropout, latency, kind, own } of sensors) {
     const of = (is: Found): string => `${inUnit(is.value, kind, 3)} ± ${inUnit(is.error, kind, 2)}`
     lines.push(`${device}: ${[
-      ...noise === null ? [] : [`noise ${of(noise)}`], ...bias === null ? [] : [`bias ${of(bias)}`], ...dropout === null ? [] : [`${digits(dropout * 100, 2)} % of looks lost`],
+      ...noise === null ? [] : [`noise ${of(noise)}`], ...bias === null ? [] : [`bias ${of(bias)}`], ...scale === null ? [] : [`${digits(scale.value, 5)} ± ${digits(scale.error, 2)} times what is true`], ...dropout === null ? [] : [`${digits(dropout * 100, 2)} % of looks lost`],
       ...latency === null ? [] : [`latency ${ms(latency.value)} ± ${ms(latency.error)} (by the document ${ms(own)})`],
     ].join(', ')}`)
   }

@@ -214,7 +214,7 @@ function made(robot: Robot, { name, kind, parameters, mount }: RobotDevice, real
   const error = robot.make.errs[name]
   const [first] = kind.readings(parameters)
   // Sums, and what is no quantity, are not measured; some err by themselves.
-  return error === undefined || kind.errsBy !== undefined || first === undefined || first.type.type !== 'quantity' || first.resettable || channel !== -1 ? model : erring(model, error, first.range ?? [-Infinity, Infinity], first.mayMiss === true, noise)
+  return error === undefined || kind.errs !== undefined || first === undefined || first.type.type !== 'quantity' || first.resettable || channel !== -1 ? model : erring(model, error, first.range ?? [-Infinity, Infinity], first.mayMiss === true, noise)
 }
 
 /** A sensor whose first reading errs as was measured; the rest of it is as it is. A look that is lost sees nothing where the reading may say so, else what the look before saw. */

@@ -35,17 +35,19 @@ async function walk(page: Page): Promise<{ readonly missed: readonly string[], r
   const all = await controls(page)
   const reached = new Set<number>()
   const unseen: string[] = []
+  let inEditor = false
   for (let i = 0; i < 2 * all.length + 40; i++) {
     // The editor keeps Tab for itself, but for the one that follows Escape.
-    if (await page.evaluate(() => document.activeElement?.matches('.cm-content') === true)) await page.keyboard.press('Escape')
+    if (inEditor) await page.keyboard.press('Escape')
     await page.keyboard.press('Tab')
     const at = await page.evaluate(() => {
       const e = document.activeElement as HTMLElement | null
       if (e === null || e === document.body) return null
       const shows = (x: Element | null): boolean => x !== null && (parseFloat(getComputedStyle(x).outlineWidth) > 0 && getComputedStyle(x).outlineStyle !== 'none')
       // A field shows it on its border, a slider on its thumb, the editor by its caret.
-      return { walk: Number(e.dataset['walk'] ?? -1), shows: shows(e) || shows(e.closest('.v-field')) || shows(e.querySelector('.v-slider-thumb__surface')) || e.matches('.cm-content, .cm-scroller') || shows(e.closest('[data-row], .v-list-item')) }
+      return { walk: Number(e.dataset['walk'] ?? -1), editor: e.matches('.cm-content'), shows: shows(e) || shows(e.closest('.v-field')) || shows(e.querySelector('.v-slider-thumb__surface')) || e.matches('.cm-content, .cm-scroller') || shows(e.closest('[data-row], .v-list-item')) }
     })
+    inEditor = at?.editor === true
     if (at === null || at.walk === -1) continue
     if (!at.shows) unseen.push(all[at.walk]!)
     reached.add(at.walk)

@@ -110,9 +110,9 @@ export function demoInputs(project: string, { realism, seed }: { realism: Realis
   return { robot: at(file.robot), arena: at(file.arena), task: file.task === undefined ? null : at(file.task), program: demoText(`${dir}/program.mindpath`), realism, seed, limit: null }
 }
 
-/** A demo project before its first tick. */
-export async function openDemo(project: string, { realism, seed }: { realism: RealismName, seed: number }): Promise<Simulation> {
-  const opened = await openRun(demoInputs(project, { realism, seed }))
+/** A demo project before its first tick; `limit` in seconds, the task's own where there is none. */
+export async function openDemo(project: string, { realism, seed, limit = null }: { realism: RealismName, seed: number, limit?: number | null }): Promise<Simulation> {
+  const opened = await openRun({ ...demoInputs(project, { realism, seed }), limit })
   if (!opened.ok) throw new Error(`${project}: ${JSON.stringify([opened.problems, opened.diagnostics])}`)
   return opened.simulation
 }

@@ -4,7 +4,7 @@ import { findDeadZone, findGrip, findRobot, findSensor, findWheels, measuredDocu
 import { loadPhysics } from '../../core/physics'
 import { RandomStream } from '../../core/random'
 import type { RobotMake } from '../../core/devices'
-import { measuredRobot, readRobot, withDrive, type Robot } from '../../core/robot'
+import { factsOf, measuredRobot, readRobot, withDrive, type Robot } from '../../core/robot'
 import { Simulation, openRun, type ProjectDocuments, type RunInputs } from '../../core/simulation'
 import { writeKept } from '../../core/runs/kept'
 import type { Tape } from '../../core/tape'
@@ -35,7 +35,7 @@ const LOUDER = 'memory power = 0 %\nstart\n  repeat 20 times\n    set power = po
 
 /** The tape of a robot that is made so. */
 function taped(program: string, make: Partial<RobotMake>, seed: number, robot: Robot = limpet()): Tape {
-  const simulation = new Simulation({ program: compile(program), robot: { ...robot, make: { ...robot.make, ...make } }, arena: yard.ok ? yard.value : never(), task: null, realism: 'ideal', seed, limit: 120 })
+  const simulation = new Simulation({ program: compile(program, factsOf(robot)), robot: { ...robot, make: { ...robot.make, ...make } }, arena: yard.ok ? yard.value : never(), task: null, realism: 'ideal', seed, limit: 120 })
   simulation.runToEnd()
   const { tape } = simulation
   simulation.free()
@@ -99,6 +99,71 @@ describe('what tapes tell of a robot', () => {
     const at = facts.devices.find(d => d.name === 'gyro')!.first
     expect(tape.at(tape.rows - 1)[tape.layout.readings + at]! * 180 / Math.PI).toBeCloseTo(12, 0)
     expect(readRobot(text({ difference: 0 }, { gyro: { bias: '3 deg' } })).ok).toBe(false)
+  }, 60_000)
+  test('a gyro by ways whose headings were measured: how many times the truth it reads; nothing where no way says how far it is turned', async () => {
+    await loadPhysics()
+    const arena = yard.ok ? yard.value : never()
+    const gyroOf = (scale: number, heading: boolean) => {
+      const error = { bias: 0.2 * Math.PI / 180, noise: 0.3 * Math.PI / 180, dropout: 0, latency: 0, scale }
+      const runs = [square('left'), square('right'), TO_AND_FRO].map((way, i) => {
+        const tape = taped(way, { wheels: 0.02, errs: { gyro: error } }, 3 + i)
+        return { tape, end: { ...endIn(tape), ...heading ? {} : { heading: null } }, truths: {}, arena, seed: 3 }
+      })
+      return findRobot(runs, limpet(), facts)
+    }
+    for (const scale of [0.97, 1.015]) {
+      const found = gyroOf(scale, true)
+      const gyro = found.sensors.find(s => s.device === 'gyro')!
+      expect(Math.abs(gyro.scale!.value - scale), JSON.stringify(gyro)).toBeLessThan(0.004)
+      expect(gyro.scale!.error).toBeLessThan(0.01)
+      const { sensors } = measuredDocument(found, facts) as { sensors: Record<string, { readonly scale: number }> }
+      expect(sensors['gyro']!.scale).toBeCloseTo(scale, 2)
+      expect(found.sensors.find(s => s.device === 'sonar')!.scale).toBeNull()
+    }
+    expect(gyroOf(1.015, false).sensors.find(s => s.device === 'gyro')!.scale).toBeNull()
+    // So it is then: a turn by the gyro ends too soon by as much.
+    const read = readRobot(text({ difference: 0 }, { gyro: { scale: 1.1 } }))
+    if (!read.ok) throw new Error(JSON.stringify(read.problems))
+    const turned = taped('start\n  wheels left 20 % right -20 % until gyro.turned > 88 deg\n  halt\n  wait 0.5 s\n  finish "turned"\n', {}, 1, measuredRobot(read.value)!)
+    const gyroAt = turned.layout.readings + facts.devices.find(d => d.name === 'gyro')!.first
+    expect(turned.at(turned.rows - 1)[gyroAt]! / endIn(turned).heading!).toBeCloseTo(1.1, 2)
+  }, 60_000)
+  test('a camera by what it sees, and a colour sensor by what comes back: noise, bias, lost pictures, and how late a picture is', async () => {
+    await loadPhysics()
+    const read = readRobot(demo('robots/cuttle.json'))
+    if (!read.ok) throw new Error(JSON.stringify(read.problems))
+    const cuttle = read.value
+    const known = factsOf(cuttle)
+    const beach = readArena({ ...yardDocument, pieces: [...yardDocument.pieces, { name: 'buoy', kind: 'buoy', shape: 'cylinder', at: ['2.6 m', '1.85 m'], diameter: '10 cm', height: '20 cm', fixed: true, color: 'red' }] })
+    if (!beach.ok) throw new Error(JSON.stringify(beach.problems))
+    const of = (errs: RobotMake['errs']) => {
+      const simulation = new Simulation({ program: compile('start\n  repeat 6 times\n    turn right 18 deg at 50 deg/s\n    turn left 18 deg at 50 deg/s\n  wait 12 s\n  finish "looked"\n', known), robot: { ...cuttle, make: { ...cuttle.make, errs } }, arena: beach.value, task: null, realism: 'ideal', seed: 4, limit: 60 })
+      simulation.runToEnd()
+      const { tape } = simulation
+      simulation.free()
+      return Object.fromEntries(['cam', 'floor'].map(name => [name, findSensor(tape, known, known.devices.find(d => d.name === name)!)]))
+    }
+    const DEG = Math.PI / 180
+    const [bare, erring] = [of({}), of({ cam: { noise: 0.9 * DEG, bias: 2 * DEG, dropout: 0.12, latency: 0.08 }, floor: { noise: 0.015, bias: 0.06, dropout: 0, latency: 0 } })]
+    expect(Math.abs(erring['cam']!.noise!.value / (0.9 * DEG) - 1)).toBeLessThan(0.15)
+    expect(Math.abs(erring['cam']!.mean!.value - bare['cam']!.mean!.value - 2 * DEG)).toBeLessThan(4 * erring['cam']!.mean!.error)
+    expect(Math.abs(erring['cam']!.dropout! - 0.12)).toBeLessThan(0.05)
+    expect(bare['cam']!.dropout).toBe(0)
+    // Its own latency is 50 ms.
+    expect(Math.abs(bare['cam']!.latency!.value - 0.05)).toBeLessThan(known.tick)
+    expect(Math.abs(erring['cam']!.latency!.value - 0.13)).toBeLessThan(known.tick)
+    expect(Math.abs(erring['floor']!.noise!.value / 0.015 - 1)).toBeLessThan(0.15)
+    expect(Math.abs(erring['floor']!.mean!.value - bare['floor']!.mean!.value - 0.06)).toBeLessThan(0.003)
+    expect(erring['floor']).toMatchObject({ dropout: null, latency: null })
+  }, 60_000)
+  test('of one that stood in several places, how its readings vary in each', async () => {
+    await loadPhysics()
+    const program = 'start\n  repeat 4 times\n    wait 3 s\n    drive 20 cm at 25 cm/s\n  wait 6 s\n  finish "stood"\n'
+    const tape = taped(program, { errs: { sonar: { noise: 0.008, bias: 0, dropout: 0, latency: 0 } } }, 6)
+    const { noise, mean } = findSensor(tape, facts, sonar)
+    expect(Math.abs(noise!.value / 0.008 - 1)).toBeLessThan(0.15)
+    // Where it stood longest: at the end.
+    expect(mean!.value).toBeCloseTo(3.85 - tape.at(tape.rows - 1)[tape.layout.body]! - 0.085, 2)
   }, 60_000)
   test('nothing of what they cannot: a straight way alone, a robot that only went forward, one that never stood', async () => {
     await loadPhysics()
@@ -187,6 +252,8 @@ describe('the realism measured', () => {
     expect(problem(text({}, { sonar: { noise: '1 kg' } }))).toMatchObject({ path: 'measured.sensors.sonar.noise', value: '1 kg' })
     expect(problem(text({}, { gyro: { noise: '1 deg' } }))).toMatchObject({ path: 'measured.sensors.gyro.noise', message: expect.stringContaining('expected a turning speed') as string })
     expect(problem(text({}, { gyro: { dropout: 0.1 } }))).toMatchObject({ path: 'measured.sensors.gyro.dropout', value: '0.1', message: 'allowed is 0: a gyro loses no look' })
+    expect(problem(text({}, { sonar: { scale: 1.1 } }))).toMatchObject({ path: 'measured.sensors.sonar.scale', value: '1.1', message: 'allowed is 1: by how much a sonar reads more than is true is its bias' })
+    expect(problem(text({}, { gyro: { scale: 3 } }))).toMatchObject({ path: 'measured.sensors.gyro.scale', value: '3' })
     expect(problem(text({}, { bumper_left: { noise: '1 deg' } }))).toMatchObject({ path: 'measured.sensors.bumper_left.noise', message: 'of a bumper that is not measured' })
     expect(problem(text({ radius: '3 m' }, {}))).toMatchObject({ path: 'measured.wheels.radius' })
   })
