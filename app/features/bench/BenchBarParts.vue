@@ -58,8 +58,10 @@ const offersLast = computed(() => bench.runHindrance !== null && project.data?.r
 .home { color: inherit; text-decoration: none; font-size: 22px; padding: 0 8px 3px 4px; }
 .title { flex: 0 1 170px; min-width: 60px; }
 .title :deep(input) { font-weight: 700; color: rgb(var(--v-theme-on-bar)); text-overflow: ellipsis; }
-.save { font-size: 12px; opacity: 0.85; flex: 0 10 auto; min-width: 46px; overflow: hidden; text-overflow: ellipsis; }
-.save.conflict, .save.unsaved { opacity: 1; font-weight: 600; flex-shrink: 0; }
+/* It changes with every letter: neither clipped nor translucent, as the browser would have to lay out its layers anew each time. */
+.save { font-size: 12px; color: rgba(var(--v-theme-on-bar), 0.85); flex: none; min-width: 62px; white-space: nowrap; }
+.save.conflict, .save.unsaved { color: rgb(var(--v-theme-on-bar)); font-weight: 600; }
+.save.long { flex: 0 10 auto; min-width: 46px; overflow: hidden; text-overflow: ellipsis; }
 .gap { flex: 1 0 0; }
 .pause { width: 108px; }
 .speed { width: 84px; }
@@ -77,8 +79,9 @@ const offersLast = computed(() => bench.runHindrance !== null && project.data?.r
   .speed { width: 62px; }
   .pause { width: 102px; }
   .run { min-width: 118px; }
-  /* The sign says how saving stands, where all is well. */
-  .save.saved { width: 12px; min-width: 12px; text-overflow: clip; flex: none; }
+  /* The sign says how saving stands, where all is well or soon will be. */
+  .save:not(.conflict, .long) { width: 12px; min-width: 12px; }
+  .save:not(.conflict, .long) :deep(.words) { font-size: 0; }
 }
 @container bar (max-width: 1240px) {
   .parts :deep(.key) { display: none; }

@@ -1,10 +1,12 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { useProjectStore } from '~/draft/project'
 
-/** How the project stands with saving. */
+/** How the project stands with saving: a sign, and words where there is room for them. */
 const project = useProjectStore()
+const words = computed(() => project.words.slice(1))
 </script>
 
 <template>
-  <span class="save" :class="project.state" role="status" :title="project.words">{{ project.words }}</span>
+  <span class="save" :class="[project.state, { long: project.trouble !== null }]" role="status" :title="project.words">{{ project.words.slice(0, 1) }}<span class="words">{{ words }}</span></span>
 </template>

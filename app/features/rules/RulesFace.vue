@@ -29,13 +29,17 @@ const empty = computed(() => rules.outline.cards.length === 0)
  */
 const liveness = shallowRef<ReadonlyMap<number, boolean>>(new Map())
 let countedLines = -1
+/** Whether an edit that is not checked yet moved lines. */
+let moved = false
 watch(() => [bench.opened?.program ?? null, project.program] as const, ([program, text]) => {
   const lines = text.split('\n').length
+  moved = lines !== countedLines
   if (program === null || program.text !== text) {
     if (lines !== countedLines && liveness.value.size > 0) liveness.value = new Map()
     return
   }
   countedLines = lines
+  moved = false
   const now = new Map(program.rules.map(r => [r.line, r.live] as const))
   if (now.size !== liveness.value.size || [...now].some(([line, live]) => liveness.value.get(line) !== live)) liveness.value = now
 }, { immediate: true })
@@ -51,6 +55,8 @@ function paint(): void {
   const program = opened?.program ?? null
   const shows = program !== null && row !== null && program.text === project.program
   if (!shows && bare) return
+  // Before a run begins, an edit is open as soon as it is checked, and says the same in most of its lines: taking all away for so long would flicker.
+  if (!shows && program !== null && row !== null && bench.atStart && bench.mistakes === 0 && !moved) return
   bare = !shows
   const states = new Map<number, keyof typeof SIGNS>()
   const steps = new Set<number>()

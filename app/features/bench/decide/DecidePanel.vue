@@ -208,6 +208,8 @@ const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.o
 .head { display: flex; align-items: center; gap: 8px; padding: 0 12px; height: 33px; border-bottom: 1px solid var(--line); flex: none; }
 .head h2 { font-size: 13.5px; margin: 0; }
 .faces { margin-left: auto; }
+/* Empty while a check goes on: nothing beside it moves. */
+.state { flex: none; min-width: 92px; text-align: right; }
 .now { color: var(--signal); flex: 1; min-width: 0; justify-content: flex-start; opacity: 1; }
 .now :deep(.v-btn__content) { overflow: hidden; text-overflow: ellipsis; display: block; }
 .text { position: relative; flex: 1; min-height: 0; }

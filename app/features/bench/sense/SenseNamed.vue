@@ -3,7 +3,7 @@ import { computed, ref, useTemplateRef } from 'vue'
 import type { NamedCell } from '~~/core/program'
 import { valueAt } from '~/shown/named'
 import { shownValue } from '~/shown/readings'
-import { drawTrace, fitCanvas, lastSeconds, leastOf } from './trace'
+import { changes, drawTrace, drawnOf, fitCanvas, lastSeconds, leastOf } from './trace'
 import { useColors } from '~/composables/useColors'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/features/bench/bench'
@@ -15,6 +15,7 @@ const colors = useColors()
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
 const figure = ref('')
 const on = ref(false)
+const looksOther = changes()
 
 const one = computed(() => props.cells.length === 1 ? props.cells[0]! : null)
 const truth = computed(() => props.cells[0]!.named.shown.type === 'truth')
@@ -41,10 +42,11 @@ function show(): void {
   on.value = truth.value && value !== 0
   // A time since something grows until it happens again: its figure says it all.
   if (named.ago || tape === null || canvas.value === null) return
-  const ctx = fitCanvas(canvas.value)
-  if (ctx === null) return
   const column = opened.layout.named + at
   const { clientWidth: width, clientHeight: height } = canvas.value
+  if (!looksOther(drawnOf(tape), tape.rows, bench.shownTick, column, value, width, height, colors.value)) return
+  const ctx = fitCanvas(canvas.value)
+  if (ctx === null) return
   ctx.strokeStyle = colors.value('ink')
   ctx.lineWidth = 1.2
   drawTrace(ctx, tape, column, lastSeconds(tape, column, bench.shownTick, opened.layout.dt, { width, height }, truth.value ? [0, 1] : [], leastOf(named.shown.type === 'quantity' ? named.shown : { type: 'color' })))

@@ -4,7 +4,7 @@ import type { DeviceFacts, RobotFacts } from '~~/core/robot'
 import type { Threshold } from '~~/core/program'
 import { boundOf } from '~/shown/named'
 import { deviceColor, mainReading, readingName, shownValue } from '~/shown/readings'
-import { drawTrace, fitCanvas, lastSeconds, leastOf } from './trace'
+import { changes, drawTrace, drawnOf, fitCanvas, lastSeconds, leastOf } from './trace'
 import { useColors } from '~/composables/useColors'
 import { useLive } from '~/composables/useLive'
 import { useBenchStore } from '~/features/bench/bench'
@@ -22,6 +22,7 @@ const truth = computed(() => main.value.spec.type.type === 'truth')
 const figure = ref('')
 const unit = ref('')
 const on = ref(false)
+const looksOther = changes()
 
 const mine = computed(() => props.thresholds.filter(t => t.reading === main.value.name))
 const uses = computed(() => {
@@ -47,10 +48,12 @@ function show(): void {
   figure.value = shown.figure
   unit.value = shown.unit
   on.value = value !== 0
-  const ctx = canvas.value === null ? null : fitCanvas(canvas.value)
-  if (ctx === null || canvas.value === null) return
+  if (canvas.value === null) return
   const { clientWidth: width, clientHeight: height } = canvas.value
   const bounds = mine.value.flatMap(t => boundOf(t, opened, bench.dials, row, bench.shownTick) ?? []).filter(Number.isFinite)
+  if (!looksOther(drawnOf(tape), tape.rows, bench.shownTick, column, value, width, height, colors.value, ...bounds)) return
+  const ctx = fitCanvas(canvas.value)
+  if (ctx === null) return
   const box = lastSeconds(tape, column, bench.shownTick, opened.layout.dt, { width, height }, truth.value ? [0, 1] : bounds, leastOf(main.value.spec.type))
   const color3 = colors.value
   ctx.strokeStyle = color3('signal')

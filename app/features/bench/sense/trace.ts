@@ -72,6 +72,22 @@ export function leastOf(type: ReadingSpec['type']): number {
   return unit === undefined ? 1 : 5 * unit.scale
 }
 
+/**
+ * Tells whether what a drawing is made of is other than at the last time it was asked: what looks the same is not drawn again, as each canvas that is drawn has the browser
+ * put the whole page together anew.
+ */
+export function changes(): (...made: readonly unknown[]) => boolean {
+  let before: readonly unknown[] = []
+  return (...made) => {
+    if (made.length === before.length && made.every((x, i) => Object.is(x, before[i]))) return false
+    before = made
+    return true
+  }
+}
+
+/** What a drawing of a tape is made of by that: of two that are at their start it does not matter which. */
+export const drawnOf = (tape: Tape): Tape | null => tape.rows <= 1 ? null : tape
+
 /** Fits a canvas to its place on the page, sharp on every screen; its context in page pixels. */
 export function fitCanvas(canvas: HTMLCanvasElement): CanvasRenderingContext2D | null {
   const ratio = globalThis.devicePixelRatio || 1

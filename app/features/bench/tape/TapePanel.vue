@@ -3,8 +3,8 @@ import { useResizeObserver } from '@vueuse/core'
 import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { screenWords } from '~~/core/devices'
 import { boundOf } from '~/shown/named'
-import { drawTrace, extent, fitCanvas } from '~/features/bench/sense/trace'
-import { inLengthUnit } from '~/shown/lengths'
+import { changes, drawTrace, drawnOf, extent, fitCanvas } from '~/features/bench/sense/trace'
+import { inLengthUnit, lengthUnit } from '~/shown/lengths'
 import { useColors } from '~/composables/useColors'
 import { useKept } from '~/composables/useKept'
 import { useKeys } from '~/composables/useKeys'
@@ -105,14 +105,22 @@ const between = computed(() => {
   return { time: (bench.shownTick - mark.value) * opened.layout.dt, values: new Map(traces.value.map(({ source }) => [source.id, difference(source, value(source, from, mark.value!), value(source, to, bench.shownTick))])) }
 })
 
+const looksOther = changes()
 const { now } = useLive(8, () => {
-  at.value = { tick: bench.shownTick, time: bench.time, rows: bench.rows }
+  if (at.value.tick !== bench.shownTick || at.value.rows !== bench.rows) at.value = { tick: bench.shownTick, time: bench.time, rows: bench.rows }
   const { opened, tape } = bench
-  const ctx = canvas.value === null ? null : fitCanvas(canvas.value)
-  if (ctx === null || canvas.value === null || opened === null || tape === null) return
+  if (canvas.value === null || opened === null || tape === null) return
   const { layout, program } = opened
-  const width = canvas.value.clientWidth
+  const { clientWidth: width, clientHeight } = canvas.value
   const { from, to } = span()
+  const bounded = new Map(traces.value.map(({ source }) => [source, (program?.thresholds ?? []).filter(t => t.reading === source.id)
+    .flatMap(t => boundOf(t, opened, bench.dials, bench.row, bench.shownTick) ?? []).filter(Number.isFinite)]))
+  if (!looksOther(
+    drawnOf(tape), tape.rows, tape.events.length, bench.shownTick, width, clientHeight, from, to, mark.value, bench.stuck.length === 0 ? null : bench.stuck, colors.value, lengthUnit.value, opened.from, layout.laneNames.length,
+    ...layout.laneNames, ...traces.value.flatMap(({ source, height }) => [source.id, source.column, height, ...bounded.get(source)!]), ...tape.rows === 0 ? [] : tape.at(tape.rows - 1),
+  )) return
+  const ctx = fitCanvas(canvas.value)
+  if (ctx === null) return
   const x = (tick: number): number => (tick - from) / (to - from) * width
   const color = colors.value
   ctx.font = '12px "Atkinson Hyperlegible Next Variable", sans-serif'
@@ -126,8 +134,7 @@ const { now } = useLive(8, () => {
   for (const { source, height } of traces.value) {
     const truth = source.spec.type.type === 'truth'
     const seen = truth ? [-0.1, 1.1] as const : extent(tape, source.column, Math.floor(from), Math.ceil(to)) ?? [0, 1] as const
-    const bounds = (program?.thresholds ?? []).filter(t => t.reading === source.id)
-      .flatMap(t => boundOf(t, opened, bench.dials, bench.row, bench.shownTick) ?? []).filter(Number.isFinite)
+    const bounds = bounded.get(source)!
     const low = Math.min(seen[0], ...bounds)
     const high = Math.max(seen[1], ...bounds)
     const pad = (high - low || 1) * 0.08
