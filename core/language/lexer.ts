@@ -26,7 +26,9 @@ export interface SourceLines {
 }
 
 const SIGNS = ['->', '<=', '>=', '<', '>', '=', '+', '-', '*', '/', '(', ')', ',', '.']
-const UNIT_NAMES = UNITS.filter(u => u.inPrograms).map(u => u.name).sort((a, b) => b.length - a.length)
+/** Names of units by the letter with which they begin, longest first. */
+const UNIT_NAMES = new Map<string, string[]>()
+for (const { name } of UNITS.filter(u => u.inPrograms).sort((a, b) => b.name.length - a.name.length)) UNIT_NAMES.set(name[0]!, [...UNIT_NAMES.get(name[0]!) ?? [], name])
 const NUMBER = /(?:\d+\.?\d*|\.\d+)/y
 const PER = / +per +/y
 const WORD = /[A-Za-z_]\w*/y
@@ -35,7 +37,7 @@ const WORD_PART = /[A-Za-z0-9_]/
 
 /** Length of the unit that starts at `at`, 0 when none does: longest first, and never half of a word. */
 function unitAt(text: string, at: number): number {
-  for (const name of UNIT_NAMES) {
+  for (const name of UNIT_NAMES.get(text[at] ?? '') ?? []) {
     if (!text.startsWith(name, at)) continue
     const next = text[at + name.length] ?? ''
     if (name === '%' || !WORD_PART.test(next)) return name.length

@@ -3,18 +3,28 @@ import type { Block, Expression, Item, Program, Step } from './tree'
 /** Whatever stands in the tree under a tag of its own. */
 export type Node = Program | Item | Step | Expression
 
-/** What was found below a node, as long as it lives: a tree never changes, and some twenty checks walk it. */
-const CHILDREN = new WeakMap<Node, readonly Node[]>()
-const OWN_LINE = new WeakMap<Node, readonly Node[]>()
-const BODIES = new WeakMap<Step, readonly Body[]>()
-const ACTIVE = new WeakMap<Block, ActiveSteps>()
+/**
+ * What was found below a node, kept with it: a tree never changes, and some twenty checks walk it. Under signs that no copy, list of fields or JSON of a tree has; maps beside the
+ * tree would have every collection of garbage go through them.
+ */
+const CHILDREN = Symbol('children')
+const OWN_LINE = Symbol('children in its own line')
+const BODIES = Symbol('bodies')
+const ACTIVE = Symbol('active steps')
+interface Kept {
+  [CHILDREN]?: readonly Node[]
+  [OWN_LINE]?: readonly Node[]
+  [BODIES]?: readonly Body[]
+  [ACTIVE]?: ActiveSteps
+}
 
 /**
  * The nodes right below one, in the order of the text, whatever lies between them: blocks, branches, conditions, slots. One that
  * is told by a field of its own is found without a line here. `within`: false leaves out what stands in blocks of steps.
  */
 export function childrenOf(node: Node, within = true): readonly Node[] {
-  const known = (within ? CHILDREN : OWN_LINE).get(node)
+  const kept = within ? CHILDREN : OWN_LINE
+  const known = (node as Kept)[kept]
   if (known !== undefined) return known
   const found: Node[] = []
   // A tree is plain data: `in` finds its own fields alone, and makes no list of them.
@@ -31,7 +41,7 @@ export function childrenOf(node: Node, within = true): readonly Node[] {
   }
   into(node)
   found.sort((a, b) => a.range.from - b.range.from)
-  ;(within ? CHILDREN : OWN_LINE).set(node, found)
+  ;(node as Kept)[kept] = found
   return found
 }
 
@@ -90,7 +100,7 @@ export interface Body { readonly at: number, readonly body: Block }
 
 /** The blocks that stand right under a step, in the order of the text; that of an unread line is guesswork, and counts. */
 export function bodiesOf(step: Step): readonly Body[] {
-  const known = BODIES.get(step)
+  const known = (step as Kept)[BODIES]
   if (known !== undefined) return known
   const found: Body[] = []
   const look = (value: unknown): void => {
@@ -100,7 +110,7 @@ export function bodiesOf(step: Step): readonly Body[] {
   }
   look(step)
   for (const key in step) look(step[key as keyof Step])
-  BODIES.set(step, found)
+  ;(step as Kept)[BODIES] = found
   return found
 }
 
@@ -122,9 +132,9 @@ type ActiveSteps = readonly Exclude<Step, { tag: 'unread' }>[]
 
 /** The steps of a block and of the blocks within it that are read and not switched off. */
 export function activeSteps(body: Block): ActiveSteps {
-  const known = ACTIVE.get(body)
+  const known = (body as Kept)[ACTIVE]
   if (known !== undefined) return known
   const found = flatSteps(body, step => step.tag !== 'unread' && !step.off) as ActiveSteps
-  ACTIVE.set(body, found)
+  ;(body as Kept)[ACTIVE] = found
   return found
 }
