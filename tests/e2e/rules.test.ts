@@ -121,6 +121,43 @@ describe('Rules', () => {
     await page.close()
   })
 
+  test('a nudge before a run changes what it changes: no sign of a rule goes and comes, nothing in the bar moves while it is saved', async () => {
+    const id = await copyOf(inject('address'), 'Fetch the floats')
+    const { page, errors } = await openPage(browser, `${inject('address')}/projects/${id}`, 'rules')
+    await until(page, `${hasText('.decide .head', 'ready to run')} && document.querySelectorAll('.row[data-state]').length > 5`)
+    await saved(page)
+    await page.evaluate(() => {
+      const w = globalThis as unknown as { gone: number, moved: Set<string>, drawn: number }
+      w.gone = 0
+      w.drawn = 0
+      w.moved = new Set()
+      const clear = CanvasRenderingContext2D.prototype.clearRect
+      CanvasRenderingContext2D.prototype.clearRect = function (...box) { if (this.canvas.closest('.sense') !== null) w.drawn++; clear.apply(this, box) }
+      const places = (): string => [...document.querySelectorAll('.bar .title, .bar .tabs a, .bar .v-btn, .decide .faces')].map((e) => { const b = e.getBoundingClientRect(); return `${b.left} ${b.width}` }).join(', ')
+      w.moved.add(places())
+      new MutationObserver((all) => {
+        w.gone += all.filter(m => m.type === 'attributes' && m.oldValue !== null && (m.target as HTMLElement).dataset['state'] === undefined).length
+      }).observe(document.querySelector('.rules')!, { subtree: true, attributeFilter: ['data-state'], attributeOldValue: true })
+      new MutationObserver(() => w.moved.add(places())).observe(document.querySelector('.save')!, { subtree: true, characterData: true, childList: true, attributes: true })
+    })
+    // A number of a step: no threshold that a trace shows.
+    await page.focus('.steps .number')
+    const before = await page.$eval('.steps .number', e => e.textContent)
+    await page.keyboard.press('ArrowUp')
+    await until(page, hasText('.save', 'unsaved'))
+    await saved(page)
+    expect(await page.$eval('.steps .number', e => e.textContent)).not.toBe(before)
+    expect(await page.evaluate(() => { const w = globalThis as unknown as { gone: number, moved: Set<string>, drawn: number }; return { gone: w.gone, places: w.moved.size, drawn: w.drawn } })).toEqual({ gone: 0, places: 1, drawn: 0 })
+    // With a run under way, what the rules of another text say is taken away.
+    await press(page, 'Control', 'Enter')
+    await until(page, `document.querySelector('.row[data-state=control]') !== null`)
+    await page.focus('.steps .number')
+    await page.keyboard.press('ArrowDown')
+    await until(page, `document.querySelectorAll('.row[data-state]').length === 0`)
+    expect(errors).toEqual([])
+    await page.close()
+  })
+
   test('rules are switched off, joined, dragged to another mode; modes are made, renamed and gone to', async () => {
     const { page, errors } = await fresh('mode a\n  when run.time > 2 s -> halt\n  otherwise -> drive 9 cm/s\n')
     await page.focus('[data-key="0.0"]')
