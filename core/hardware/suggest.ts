@@ -1,7 +1,7 @@
-import type { Connection } from '../devices'
+import type { Connection, Line } from '../devices'
 import type { PortWiring, Robot, Wiring } from '../robot'
 import type { Board, Pin } from './board'
-import { DIVIDER, busClaims, pinsFor, whyNot, type Claim } from './claims'
+import { DIVIDER, busClaims, claimsOf, pinsFor, whyNot, type Claim } from './claims'
 import { needsDivider } from './check'
 import { fittedOn, type Fitted } from './fitted'
 
@@ -17,8 +17,11 @@ export function wiringOn(robot: Robot, board: Board): Suggestion & { readonly ow
   return robot.wiring?.board === board.name ? { wiring: robot.wiring, leftOut: [], own: true } : { ...suggestWiring(robot, board), own: false }
 }
 
-/** How what is on a port is connected in another way: with the pins that would do where those are of that way, else with what it has now and still needs. */
-export function connectedBy(robot: Robot, board: Board, wiring: Wiring, { port, connections }: Fitted, by: string): PortWiring {
+/**
+ * How what is on a port is connected in another way, all else as it is: on the pins that would do where those are of that way, else on those that it has now and others that are free. A line for
+ * which there is none is left for people to place.
+ */
+export function connectedBy(robot: Robot, board: Board, wiring: Wiring, { port, name: user, connections }: Fitted, by: string): PortWiring {
   const would = suggestWiring(robot, board).wiring.ports[port]
   if (would?.by === by) return would
   const connection = connections.find(c => c.name === by)!
@@ -26,11 +29,34 @@ export function connectedBy(robot: Robot, board: Board, wiring: Wiring, { port, 
   const now = wiring.ports[port]?.pins ?? {}
   const bus = board.buses[0]?.name
   const taken = Object.entries(wiring.ports).flatMap(([other, w]) => other !== port && w.bus === bus ? [w.address] : [])
+  const claims = [...new Set([...Object.entries(wiring.ports).flatMap(([other, w]) => other === port ? [] : [w.bus]), addresses === undefined ? undefined : bus])].flatMap(b => b === undefined ? [] : busClaims(board, b))
+  for (const of of fittedOn(robot)) {
+    const wired = of.port === port ? undefined : wiring.ports[of.port]
+    const way = of.connections.find(c => c.name === wired?.by)
+    if (wired !== undefined && way !== undefined) claims.push(...claimsOf(board, of.name, way, wired))
+  }
   return {
-    by, pins: Object.fromEntries(lines.flatMap(({ name }) => now[name] === undefined ? [] : [[name, now[name]]])),
+    by, pins: pinsBeside(board, user, lines, claims, now) ?? Object.fromEntries(lines.flatMap(({ name }) => now[name] === undefined ? [] : [[name, now[name]]])),
     ...addresses === undefined ? {} : { bus, address: addresses.find(a => !taken.includes(a)) ?? addresses[0] },
     ...needsDivider(board, connection) ? { divider: DIVIDER } : {},
   }
+}
+
+/** Pins for all lines of a device beside what is taken: where it has one that will do, that; those that can do least before others, beside its first. null where there are none for all. */
+function pinsBeside(board: Board, user: string, lines: readonly Line[], claims: readonly Claim[], now: Readonly<Record<string, string>>): Readonly<Record<string, string>> | null {
+  const [line, ...more] = lines
+  if (line === undefined) return {}
+  const side = claims.find(c => c.user === user)?.pin.side
+  const rank = (pin: Pin): number => pin.name === now[line.name] ? -1 : pin.can.length
+  const tried = new Set<string>()
+  for (const pin of pinsFor(board, line.needs).toSorted((a, b) => rank(a) - rank(b) || Number(b.side === side) - Number(a.side === side))) {
+    const claim: Claim = { user, line, pin }
+    if (tried.has(likeness(pin)) || whyNot(board, claim, claims) !== null) continue
+    tried.add(likeness(pin))
+    const others = pinsBeside(board, user, more, [...claims, claim], now)
+    if (others !== null) return { [line.name]: pin.name, ...others }
+  }
+  return null
 }
 
 /** So many steps are tried before something is left out. */

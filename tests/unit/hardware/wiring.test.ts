@@ -98,13 +98,42 @@ describe('what would do', () => {
     const on = board('rp2040')
     const { wiring } = suggestWiring(LIMPET, on)
     const [sonar, rear] = ['P2', 'P7'].map(port => fittedOn(LIMPET).find(f => f.port === port)!)
-    expect(connectedBy(LIMPET, on, wiring, sonar!, 'voltage')).toEqual({ by: 'voltage', pins: {} })
+    expect(connectedBy(LIMPET, on, wiring, sonar!, 'voltage')).toEqual({ by: 'voltage', pins: { signal: 'GP26' } })
     expect(connectedBy(LIMPET, on, wiring, sonar!, 'bus')).toEqual({ by: 'bus', pins: {}, bus: 'i2c0', address: 0x70 })
     const other = { ...wiring, ports: { ...wiring.ports, P2: { by: 'bus', pins: { trigger: 'GP22' }, bus: 'i2c0', address: 0x30 } } }
-    expect(connectedBy(LIMPET, on, other, rear!, 'bus and shut line')).toEqual({ by: 'bus and shut line', pins: {}, bus: 'i2c0', address: 0x31 })
+    expect(connectedBy(LIMPET, on, other, rear!, 'bus and shut line')).toEqual({ by: 'bus and shut line', pins: { shut: expect.stringMatching(/^GP\d+$/) as string }, bus: 'i2c0', address: 0x31 })
     // Of the usual way, the pins that would do.
     expect(connectedBy(LIMPET, on, other, sonar!, 'trigger and echo')).toEqual(wiring.ports['P2'])
     expect([wiringOn(LIMPET, on).own, wiringOn({ ...LIMPET, wiring: other }, on), wiringOn({ ...LIMPET, wiring: other }, board('esp32')).own]).toEqual([false, { wiring: other, leftOut: [], own: true }, false])
+  })
+  test.each(['atmega328p', 'atmega2560', 'rp2040', 'esp32'])('proposes pins for any other way, beside all else as it is wired, on %s', (name) => {
+    const on = board(name)
+    let [placed, without] = [0, 0]
+    for (const robot of ROBOTS) {
+      const { wiring } = suggestWiring(robot, on)
+      for (const of of fittedOn(robot)) {
+        for (const { name: by, lines } of of.connections) {
+          const ports = { ...wiring.ports, [of.port]: connectedBy(robot, on, wiring, of, by) }
+          const at = Object.keys(ports[of.port]!.pins)
+          const errors = checkWiring(robot, on, { board: name, ports }).filter(p => p.severity === 'error' && p.port === of.port).map(p => `${robot.name} ${p.path}: ${p.value}; ${p.message}`)
+          // Where there are not enough pins, what is missing is told; else nothing stands in the way of it.
+          if (at.length < lines.length) without++
+          else { placed++; expect(errors.filter(e => !e.includes('address'))).toEqual([]) }
+        }
+      }
+    }
+    expect(placed).toBeGreaterThan(3 * without)
+  })
+  test('proposes the four pins of a joint behind a motor; those that it has stay where they will do', () => {
+    const heron = ROBOTS.find(r => r.name === 'heron')!
+    const on = board('atmega2560')
+    const { wiring } = suggestWiring(heron, on)
+    const joint = fittedOn(heron).find(f => f.title === 'joint')!
+    const behind = connectedBy(heron, on, wiring, joint, 'pin and direction')
+    expect(Object.keys(behind.pins)).toEqual(['power', 'direction', 'encoder a', 'encoder b'])
+    expect(new Set(Object.values(behind.pins)).size).toBe(4)
+    const other = connectedBy(heron, on, { ...wiring, ports: { ...wiring.ports, [joint.port]: behind } }, joint, 'two pins')
+    expect([other.pins['encoder a'], other.pins['encoder b']]).toEqual([behind.pins['encoder a'], behind.pins['encoder b']])
   })
   test('keeps the lines of a part on one side of the board where there is room', () => {
     const on = board('atmega2560')
