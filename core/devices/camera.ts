@@ -109,32 +109,33 @@ class Camera implements DeviceModel {
     this.expose(around)
     const { marks } = this.picture
     marks.length = 0
-    const all = p.width * p.height
+    const pixels = p.width * p.height
     const lost = this.dropout > 0 && noise.chance(this.dropout)
-    const write = (at: number, target: number, there: number, x: number, area: number): void => {
-      const found = lost ? 0 : there
+    const write = (at: number, target: number, found: number, x: number, area: number): void => {
       // A centre left of the middle lies to the left: negative.
       if (found > 0) this.bearings[target] = clamp(atan2(x - p.width / 2, this.focal) + this.turned + this.sways * noise.normal(), -half, half)
       into[at] = found > 0 ? 1 : 0
       into[at + 1] = this.bearings[target]!
-      into[at + 2] = found > 0 ? clamp(area / all * (1 + wear.size * noise.normal()), 0, 1) : 0
+      into[at + 2] = found > 0 ? clamp(area / pixels * (1 + wear.size * noise.normal()), 0, 1) : 0
       into[at + 3] = found
     }
-    this.blobs.find(this.drawn).forEach((list, i) => {
+    // A picture that is lost shows nothing.
+    this.blobs.find(this.drawn).forEach((all, i) => {
+      const list = lost ? [] : all
       const best = list[0]
       write(COLOR_READINGS * i, i, list.length, best?.x ?? 0, best?.area ?? 0)
-      if (!lost) for (const b of list) marks.push({ label: p.colors[i]!, x: b.left, y: b.top, width: b.width, height: b.height })
+      for (const b of list) marks.push({ label: p.colors[i]!, x: b.left, y: b.top, width: b.width, height: b.height })
     })
     if (this.tags === null) return
-    const found = this.tags.find(this.drawn)
+    const found = lost ? [] : this.tags.find(this.drawn)
     const first = COLOR_READINGS * p.colors.length
     p.tags.forEach((tag, i) => {
       const same = found.filter(f => f.tag === tag).sort((a, b) => b.side - a.side)
       const best = same[0]
       const at = first + TAG_READINGS * i
       write(at, p.colors.length + i, same.length, best?.x ?? 0, best === undefined ? 0 : best.side * best.side)
-      into[at + 4] = best === undefined || lost ? Infinity : tagDistance(best.side, this.focal)
-      if (!lost) for (const f of same) marks.push({ label: `tag ${tag}`, x: f.left, y: f.top, width: f.width, height: f.height })
+      into[at + 4] = best === undefined ? Infinity : tagDistance(best.side, this.focal)
+      for (const f of same) marks.push({ label: `tag ${tag}`, x: f.left, y: f.top, width: f.width, height: f.height })
     })
   }
 

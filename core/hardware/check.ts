@@ -37,7 +37,7 @@ export function checkWiring(robot: Robot, board: Board, wiring: Wiring): readonl
   for (const port of Object.keys(wiring.ports)) {
     if (!fitted.some(f => f.port === port)) say('error', port, `ports.${port}`, port, `nothing is on a port of this name; there is something on ${fitted.map(f => f.port).join(', ')}`)
   }
-  const used = [...new Set(fitted.flatMap(f => connectionOf(f, wiring)?.addresses === undefined ? [] : [wiring.ports[f.port]!.bus ?? '']))]
+  const used = busesOf(fitted, wiring)
   const claims: Claim[] = used.flatMap(bus => busClaims(board, bus))
   const onBus = new Map<string, string>()
   let [feeds, flows] = [0, 0]
@@ -105,6 +105,9 @@ function noPlace(board: Board, fitted: readonly Fitted[], wiring: Wiring, { name
 
 /** How what is on a port is connected; undefined where it is not, or by nothing that it can be. */
 export const connectionOf = ({ port, connections }: Fitted, { ports }: Wiring): Connection | undefined => connections.find(c => c.name === ports[port]?.by)
+
+/** The buses that these are on. */
+export const busesOf = (fitted: readonly Fitted[], wiring: Wiring): readonly string[] => [...new Set(fitted.flatMap(f => connectionOf(f, wiring)?.addresses === undefined ? [] : [wiring.ports[f.port]!.bus ?? '']))]
 
 /** What a board lacks for every way in which something can be connected; null where there is one. */
 function lacking(board: Board, { connections }: Fitted): string | null {

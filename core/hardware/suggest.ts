@@ -2,7 +2,7 @@ import type { Connection, Line } from '../devices'
 import type { PortWiring, Robot, Wiring } from '../robot'
 import type { Board, Pin } from './board'
 import { DIVIDER, busClaims, claimsOf, pinsFor, whyNot, type Claim } from './claims'
-import { needsDivider } from './check'
+import { busesOf, connectionOf, needsDivider } from './check'
 import { fittedOn, type Fitted } from './fitted'
 
 /** A way to connect a robot to a board, and what found no room on it. */
@@ -29,12 +29,9 @@ export function connectedBy(robot: Robot, board: Board, wiring: Wiring, { port, 
   const now = wiring.ports[port]?.pins ?? {}
   const bus = board.buses[0]?.name
   const taken = Object.entries(wiring.ports).flatMap(([other, w]) => other !== port && w.bus === bus ? [w.address] : [])
-  const claims = [...new Set([...Object.entries(wiring.ports).flatMap(([other, w]) => other === port ? [] : [w.bus]), addresses === undefined ? undefined : bus])].flatMap(b => b === undefined ? [] : busClaims(board, b))
-  for (const of of fittedOn(robot)) {
-    const wired = of.port === port ? undefined : wiring.ports[of.port]
-    const way = of.connections.find(c => c.name === wired?.by)
-    if (wired !== undefined && way !== undefined) claims.push(...claimsOf(board, of.name, way, wired))
-  }
+  const others = fittedOn(robot).filter(f => f.port !== port)
+  const buses = new Set([...busesOf(others, wiring), ...addresses === undefined || bus === undefined ? [] : [bus]])
+  const claims = [...[...buses].flatMap(b => busClaims(board, b)), ...others.flatMap((f) => { const way = connectionOf(f, wiring); return way === undefined ? [] : claimsOf(board, f.name, way, wiring.ports[f.port]!) })]
   return {
     by, pins: pinsBeside(board, user, lines, claims, now) ?? Object.fromEntries(lines.flatMap(({ name }) => now[name] === undefined ? [] : [[name, now[name]]])),
     ...addresses === undefined ? {} : { bus, address: addresses.find(a => !taken.includes(a)) ?? addresses[0] },

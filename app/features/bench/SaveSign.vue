@@ -1,12 +1,10 @@
 <script setup lang="ts">
-import { computed } from 'vue'
 import { useProjectStore } from '~/draft/project'
 
 /** How the project stands with saving: a sign, and words where there is room for them. */
 const project = useProjectStore()
-const words = computed(() => project.words.slice(1))
 </script>
 
 <template>
-  <span class="save" :class="[project.state, { long: project.trouble !== null }]" role="status" :title="project.words">{{ project.words.slice(0, 1) }}<span class="words">{{ words }}</span></span>
+  <span class="save" :class="[project.state, { long: project.trouble !== null }]" role="status" :title="project.words">{{ project.words.slice(0, 1) }}<span class="words">{{ project.words.slice(1) }}</span></span>
 </template>

@@ -29,17 +29,14 @@ const empty = computed(() => rules.outline.cards.length === 0)
  */
 const liveness = shallowRef<ReadonlyMap<number, boolean>>(new Map())
 let countedLines = -1
-/** Whether an edit that is not checked yet moved lines. */
-let moved = false
+const linesIn = (text: string): number => text.split('\n').length
 watch(() => [bench.opened?.program ?? null, project.program] as const, ([program, text]) => {
-  const lines = text.split('\n').length
-  moved = lines !== countedLines
+  const lines = linesIn(text)
   if (program === null || program.text !== text) {
     if (lines !== countedLines && liveness.value.size > 0) liveness.value = new Map()
     return
   }
   countedLines = lines
-  moved = false
   const now = new Map(program.rules.map(r => [r.line, r.live] as const))
   if (now.size !== liveness.value.size || [...now].some(([line, live]) => liveness.value.get(line) !== live)) liveness.value = now
 }, { immediate: true })
@@ -56,7 +53,7 @@ function paint(): void {
   const shows = program !== null && row !== null && program.text === project.program
   if (!shows && bare) return
   // Before a run begins, an edit is open as soon as it is checked, and says the same in most of its lines: taking all away for so long would flicker.
-  if (!shows && program !== null && row !== null && bench.atStart && bench.mistakes === 0 && !moved) return
+  if (!shows && program !== null && row !== null && bench.atStart && bench.mistakes === 0 && linesIn(program.text) === linesIn(project.program)) return
   bare = !shows
   const states = new Map<number, keyof typeof SIGNS>()
   const steps = new Set<number>()

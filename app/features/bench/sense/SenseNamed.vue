@@ -44,12 +44,13 @@ function show(): void {
   if (named.ago || tape === null || canvas.value === null) return
   const column = opened.layout.named + at
   const { clientWidth: width, clientHeight: height } = canvas.value
-  if (!looksOther(drawnOf(tape), tape.rows, bench.shownTick, column, value, width, height, colors.value)) return
+  const least = leastOf(named.shown.type === 'quantity' ? named.shown : { type: 'color' })
+  if (!looksOther(drawnOf(tape), tape.rows, bench.shownTick, column, value, width, height, least, colors.value)) return
   const ctx = fitCanvas(canvas.value)
   if (ctx === null) return
   ctx.strokeStyle = colors.value('ink')
   ctx.lineWidth = 1.2
-  drawTrace(ctx, tape, column, lastSeconds(tape, column, bench.shownTick, opened.layout.dt, { width, height }, truth.value ? [0, 1] : [], leastOf(named.shown.type === 'quantity' ? named.shown : { type: 'color' })))
+  drawTrace(ctx, tape, column, lastSeconds(tape, column, bench.shownTick, opened.layout.dt, { width, height }, truth.value ? [0, 1] : [], least))
 }
 useLive(10, show)
 </script>

@@ -51,10 +51,11 @@ function show(): void {
   if (canvas.value === null) return
   const { clientWidth: width, clientHeight: height } = canvas.value
   const bounds = mine.value.flatMap(t => boundOf(t, opened, bench.dials, row, bench.shownTick) ?? []).filter(Number.isFinite)
-  if (!looksOther(drawnOf(tape), tape.rows, bench.shownTick, column, value, width, height, colors.value, ...bounds)) return
+  const least = leastOf(main.value.spec.type)
+  if (!looksOther(drawnOf(tape), tape.rows, bench.shownTick, column, value, width, height, least, colors.value, ...bounds)) return
   const ctx = fitCanvas(canvas.value)
   if (ctx === null) return
-  const box = lastSeconds(tape, column, bench.shownTick, opened.layout.dt, { width, height }, truth.value ? [0, 1] : bounds, leastOf(main.value.spec.type))
+  const box = lastSeconds(tape, column, bench.shownTick, opened.layout.dt, { width, height }, truth.value ? [0, 1] : bounds, least)
   const color3 = colors.value
   ctx.strokeStyle = color3('signal')
   ctx.lineWidth = 1

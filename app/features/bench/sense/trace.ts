@@ -73,8 +73,8 @@ export function leastOf(type: ReadingSpec['type']): number {
 }
 
 /**
- * Tells whether what a drawing is made of is other than at the last time it was asked: what looks the same is not drawn again, as each canvas that is drawn has the browser
- * put the whole page together anew.
+ * Tells whether what a drawing is made of is other than at the last time it was asked. What looks the same is not drawn again: every nudge opens the run anew, and a
+ * dozen drawings of a robot that stands as it stood would come with it.
  */
 export function changes(): (...made: readonly unknown[]) => boolean {
   let before: readonly unknown[] = []
