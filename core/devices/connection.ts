@@ -20,6 +20,8 @@ export interface Connection {
   readonly lines: readonly Line[]
   /** On a two-wire bus: the addresses that such parts have, the usual one first. */
   readonly addresses?: readonly number[]
+  /** The address at which it begins before it is given its own: another of its kind that stays there would take that as well. */
+  readonly wakes?: number
   /** What the board has to feed it with, milliamperes; 0 for what lives on its pin. */
   readonly feeds: number
   /** Whether it takes the strength that it needs from the battery. */

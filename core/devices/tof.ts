@@ -16,6 +16,8 @@ const WEAR: ByRealism<{ readonly noise: number, readonly share: number, readonly
 }
 /** A face that throws nothing back is still seen at this share of the range; a white one at all of it. */
 const DARK_RANGE = 0.3
+/** The address at which all such parts begin. */
+const USUAL = 0x29
 /** Rays about the middle one. */
 const RING = 6
 
@@ -34,8 +36,8 @@ export const tof = defineDevice({
   title: 'time-of-flight sensor',
   port: 'bus',
   connections: [
-    onBus('it measures by itself and is asked over the bus', [0x29], 19),
-    { ...onBus('as before; a line keeps it still at the start until the others have their addresses, and it takes another', [0x30, 0x31, 0x32, 0x33, 0x34, 0x35, 0x36, 0x37], 19), name: 'bus and shut line', lines: [{ name: 'shut', needs: 'output' }] },
+    onBus('it measures by itself and is asked over the bus', [USUAL], 19),
+    { ...onBus('as before; a line keeps it still at the start until the others have their addresses, and it takes another', [0x30, 0x31, 0x32, 0x33, 0x34, 0x35, 0x36, 0x37], 19), name: 'bus and shut line', wakes: USUAL, lines: [{ name: 'shut', needs: 'output' }] },
     voltage('a voltage that falls with the distance', 33),
   ],
   schema,

@@ -36,7 +36,7 @@ export function differences(program: ProgramData, source: Source, robot: Robot, 
 const deviceOf = (robot: Robot, of: Fitted): string => robot.drive !== null && robot.drive.ports.includes(of.port) ? WHEELS : of.name
 
 /** Bytes that go over the bus for a look, addresses and all; a display is told a strip in a tick. */
-const BUS_BYTES: Readonly<Record<string, number>> = { gyro: 18, color: 10, sonar: 9, display: 145 }
+const BUS_BYTES: Readonly<Record<string, number>> = { gyro: 18, color: 10, sonar: 9, tof: 21, display: 145 }
 /** Seconds of a byte at 400 kHz, its answer with it. */
 const BYTE = 9 / 400_000
 /** Of a converter on a chip with 8 bits (13 clocks of 125 kHz, and the first one more); others are quicker. */

@@ -70,6 +70,8 @@ export function checkWiring(robot: Robot, board: Board, wiring: Wiring): readonl
       claims.push(claim)
     }
     if (connection.addresses !== undefined) for (const [path, value, message] of busProblems(board, name, connection.addresses, wired, onBus)) say('error', port, `ports.${port}.${path}`, value, message)
+    const beside = wokenBeside(of, fitted, wiring)
+    if (beside !== null) say('error', port, `ports.${port}.address`, hex(connection.wakes!), `${name} begins at this address, where ${beside} stays: both would take the address that it is given; give ${beside} a shut line as well`)
     for (const [i, point] of (wired.curve ?? []).entries()) {
       const read = of.reads === null ? null : readQuantity(point.reads, of.reads)
       if (read?.ok !== true) say('error', port, `ports.${port}.curve[${i}].reads`, point.reads, of.reads === null ? `${name} measures nothing: it has no curve` : `expected a ${kindName(of.reads)}: ${read?.ok === false ? read.reason : ''}`)
@@ -124,6 +126,13 @@ function busProblems(board: Board, name: string, addresses: readonly number[], {
   const other = taken.get(key)
   taken.set(key, name)
   return other === undefined ? [] : [['address', hex(address), `${other} has this address on ${bus} already: both would answer at once`]]
+}
+
+/** Another of its kind that stays on the bus at the address at which one begins; null where there is none. */
+export function wokenBeside(of: Fitted, fitted: readonly Fitted[], wiring: Wiring): string | null {
+  const [wakes, bus] = [connectionOf(of, wiring)?.wakes, wiring.ports[of.port]?.bus]
+  if (wakes === undefined) return null
+  return fitted.find(other => other.title === of.title && other.port !== of.port && wiring.ports[other.port]?.bus === bus && wiring.ports[other.port]?.address === wakes)?.name ?? null
 }
 
 /** An address as datasheets write it. */

@@ -2,7 +2,7 @@ import type { Connection, Line } from '../devices'
 import type { PortWiring, Robot, Wiring } from '../robot'
 import type { Board, Pin } from './board'
 import { DIVIDER, busClaims, claimsOf, pinsFor, whyNot, type Claim } from './claims'
-import { busesOf, connectionOf, needsDivider } from './check'
+import { busesOf, connectionOf, needsDivider, wokenBeside } from './check'
 import { fittedOn, type Fitted } from './fitted'
 
 /** A way to connect a robot to a board, and what found no room on it. */
@@ -124,7 +124,9 @@ function tryAll(board: Board, fitted: readonly Fitted[]): { readonly ports: Read
     const line = connection.lines[k]
     if (line === undefined) {
       chosen.ports[port] = { by: connection.name, pins: at, ...more, ...needsDivider(board, connection) ? { divider: DIVIDER } : {} }
-      return place(i + 1)
+      // What came before it may be of its kind, or the other way round.
+      const apart = connection.addresses === undefined || fitted.slice(0, i + 1).every(f => wokenBeside(f, fitted.slice(0, i + 1), { board: board.name, ports: chosen.ports }) === null)
+      return apart && place(i + 1)
     }
     const tried = new Set<string>()
     const [first] = Object.values(at)

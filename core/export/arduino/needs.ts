@@ -19,7 +19,7 @@ const SIZES: Readonly<Record<string, number>> = {
   Rule: 17, Mode: 7, Rest: 7, DriveAt: 17, DriveBy: 24, TurnAt: 8, TurnBy: 15, TurnTo: 15, Wheels: 11, Run: 9, RunBy: 23, StopMotor: 6, MoveTo: 23, StopJoint: 8, Home: 18, Perform: 23, Jaws: 11, Set: 8,
   Play: 15, PlayBeside: 11, Look: 12, Show: 13, ShowPicture: 10, Clear: 8, Screen: 14, Ends: 12, OverTime: 14, Total: 4, Since: 4,
   Nothing: 15, PinAndDirection: 4, TwoPins: 4, Encoder: 12, Shaft: 49, WheelPair: 25, Turning: 15, Servo: 11, ServoJoint: 35, ServoClaw: 31, MotorJoint: 44, MotorClaw: 40, Switch: 14, Echo: 35, Voltage: 21, FarVoltage: 21, RateChip: 42,
-  ColorChip: 25, RangingChip: 23, Transistor: 14, ThreePinLamp: 16, OnePinLamp: 14, DataLineLamp: 15, Sounder: 18, TextDisplay: 32,
+  ColorChip: 25, RangingChip: 23, FlashChip: 24, Transistor: 14, ThreePinLamp: 16, OnePinLamp: 14, DataLineLamp: 15, Sounder: 18, TextDisplay: 32,
 }
 /** Bytes of one of several in a row. */
 const ROW_SIZES: Readonly<Record<string, number>> = { 'Rule* const': 2, 'Mode* const': 2, 'Lane* const': 2, 'Device* const': 2, 'Part* const': 2, 'const Pose': 7, 'const JointTo': 8, 'const OnCurve': 8, 'Draws': 16, 'Number': 4, 'const Number': 4 }
@@ -30,7 +30,7 @@ const RATE_OF_ONE = 6
 /** The table of a class's own functions, once for each class: of steps, and of parts, most of which the compiler does without. */
 const STEP_TABLE = 14
 const PART_TABLE = 4
-const PARTS = new Set('Nothing PinAndDirection TwoPins WheelPair Turning ServoJoint ServoClaw MotorJoint MotorClaw Switch Echo Voltage FarVoltage RateChip ColorChip RangingChip Transistor ThreePinLamp OnePinLamp DataLineLamp Sounder TextDisplay'.split(' '))
+const PARTS = new Set('Nothing PinAndDirection TwoPins WheelPair Turning ServoJoint ServoClaw MotorJoint MotorClaw Switch Echo Voltage FarVoltage RateChip ColorChip RangingChip FlashChip Transistor ThreePinLamp OnePinLamp DataLineLamp Sounder TextDisplay'.split(' '))
 const WITHOUT_TABLE = new Set(['Rule', 'Mode', 'Screen', 'OverTime', 'Encoder', 'Shaft', 'Servo'])
 /** What is not by class: the boards' library with its serial line, the text at hand, the tick; and the bus. */
 const BASE = 301

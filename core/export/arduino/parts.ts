@@ -61,6 +61,8 @@ class Writer {
       case 'sonar by bus': return make('RangingChip', address, float(p['nearest']!), float(p['range']!), period)
       case 'sonar by voltage': case 'tof by voltage': return this.voltage('FarVoltage', d, device, wired)
       case 'light by voltage': case 'sound by voltage': return this.voltage('Voltage', d, device, wired)
+      case 'tof by bus': return make('FlashChip', address, float(p['nearest']!), float(p['range']!), period, 'NO_PIN')
+      case 'tof by bus and shut line': return make('FlashChip', address, float(p['nearest']!), float(p['range']!), period, pin('shut'))
       case 'gyro by bus': return make('RateChip', address, float(p['limit']!), period)
       case 'color by bus': {
         const places = namedPlaces(this.robot.taught).map(n => `{${[String(n.index), ...[n.a, n.b, n.light].map(x => float(Number(x.toFixed(4))))].join(', ')}}`)

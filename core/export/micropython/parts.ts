@@ -49,6 +49,8 @@ function partOf(d: DeviceFacts, device: string, around: Around): string | { read
     case 'sonar by bus': return bus('RangingChip', float(p['nearest']!), float(p['range']!), period)
     case 'sonar by voltage': case 'tof by voltage': return voltage('FarVoltage', d, device, pin('signal'), wired, around)
     case 'light by voltage': case 'sound by voltage': return voltage('Voltage', d, device, pin('signal'), wired, around)
+    case 'tof by bus': return bus('FlashChip', float(p['nearest']!), float(p['range']!), period)
+    case 'tof by bus and shut line': return bus('FlashChip', float(p['nearest']!), float(p['range']!), period, pin('shut'))
     case 'gyro by bus': return bus('RateChip', float(p['limit']!), period)
     case 'color by bus': {
       const places = namedPlaces(around.robot.taught).map(n => tuple([String(n.index), ...[n.a, n.b, n.light].map(x => float(Number(x.toFixed(4))))]))

@@ -19,8 +19,10 @@ describe('what will differ on a board', () => {
   test('is told with the lines that meet it, and only where some do', () => {
     // Clips do not sound on it, and none is played.
     expect(told(made('start\n  tone 440 Hz for 1 s\n').differs)).toEqual([])
-    // There is no driver for it: nothing of what it is asked comes about.
-    expect(told(made('when rear.distance < 10 cm\n  drive 20 cm/s\n').differs)).toEqual([['rear', [1], true]])
+    // What its voltage means is not known: nothing of what it is asked comes about.
+    const looks = 'when rear.distance < 10 cm\n  drive 20 cm/s\n'
+    expect(told(made(looks).differs)).toEqual([])
+    expect(told(made(looks, w => ({ ...w, ports: { ...w.ports, P7: { by: 'voltage', pins: { signal: 'A3' } } } })).differs)).toEqual([['rear', [1], true]])
   })
   test('of two wheels that lose the same it is told once, by the steps that move them', () => {
     const without = (w: Wiring): Wiring => ({ ...w, ports: { ...w.ports, ...Object.fromEntries(['A', 'B'].map((port) => { const { power, direction } = w.ports[port]!.pins; return [port, { by: 'no encoder', pins: { power: power!, direction: direction! } }] })) } })

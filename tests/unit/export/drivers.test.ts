@@ -290,6 +290,45 @@ print(turned, rate, tilt)
     expect(read[5]).toBeCloseTo(Math.PI / 2, 2)
     expect(read[6]).toBeCloseTo(Math.PI / 6, 2)
   })
+
+  test('of parts that time light wakes one after the other and gives each its address, tells millimetres when one is measured, and nothing where it went wrong', () => {
+    const said = driven(`
+import machine
+class Eye:
+    def __init__(self):
+        self.millimetres, self.how, self.asked = 0, 11, False
+    def write(self, register, data):
+        if register == 0x8A:
+            board.bus[data[0]] = board.bus.pop(0x29)
+        elif register == 0:
+            self.asked = True
+    def read(self, register, count):
+        ready, self.asked = self.asked, False
+        return bytes([(1 if ready else 0) | self.how << 3] + [0] * 9 + [self.millimetres >> 8, self.millimetres & 255])[register - 0x14:][:count]
+eyes = (Eye(), Eye())
+def listens(number, eye):
+    def heard():
+        if board.pins[number]["value"]:
+            board.bus[0x29] = eye
+    return heard
+names = ["distance", "sees"]
+parts = [FlashChip(Device(n, names, (), ()), machine.I2C(0), a, 0.02, 0.8, 0.03, shut) for n, a, shut in (("left", 0x30, 5), ("right", 0x31, 6))]
+for number, eye in ((5, eyes[0]), (6, eyes[1])):
+    board.pins[number]["hears"] = listens(number, eye)
+print(board.pins[5]["value"], board.pins[6]["value"])
+print([p.look() for p in parts], sorted(board.bus) == [0x30, 0x31])
+for millimetres, how in ((250, 11), (431, 11), (5, 11), (900, 11), (250, 2)):
+    eyes[0].millimetres, eyes[0].how, eyes[1].millimetres = millimetres, how, millimetres + 1
+    print(*[9 if x == INF else x for p in parts for x in p.look()])
+eyes[0].asked = False
+print(parts[0].look())
+alone = board.bus[0x29] = Eye()
+part = FlashChip(Device("alone", names, (), ()), machine.I2C(0), 0x29, 0.02, 0.8, 0.03)
+alone.millimetres = 120
+print(part.look(), *part.look())
+`)
+    expect(said).toEqual(['0 0', '[None, None] True', '0.25 1.0 0.251 1.0', '0.431 1.0 0.432 1.0', '0.02 1.0 0.02 1.0', '9 0.0 9 0.0', '9 0.0 0.251 1.0', 'None', 'None 0.12 1.0'])
+  })
 })
 
 describe('a display on the bus', () => {

@@ -119,6 +119,17 @@ describe('a sketch on a simulated board', () => {
     expect(Math.max(...read.map(r => r[0]!))).toBeCloseTo(1000 * 500 / 32_768, 1)
     expect(Math.abs(read.at(-1)![1]! - 0.5 * 1000 * 500 / 32_768)).toBeLessThan(0.5)
   })
+  test('a part that times light is woken, given its address, and read in millimetres; one that measured nothing sees nothing', () => {
+    // Ready, and well (11); then 300 mm at its twelfth byte. It wakes at 0x29, where a part stands here that keeps what is written to it.
+    const answers = (how: string): string => `${'00'.repeat(0x14)}${how}${'00'.repeat(9)}012c${'00'.repeat(0x90 - 0x20)}`
+    const program = 'when every 0.2 s\n  note "{rear.distance to 1 mm} {rear.sees}"\n'
+    const { ports } = wiringOn(robotOf('limpet'), ATMEGA).wiring
+    expect(ports['P7']).toMatchObject({ by: 'bus and shut line', address: 0x30 })
+    const ran = ranOn('limpet', program, 1, [`bus 0x29 ${'00'.repeat(0x90)}`, `bus 0x30 ${answers('59')}`])
+    expect(new Set(notes(ran))).toEqual(new Set(['300 mm true']))
+    expect(ran.pins.get(ran.pin('P7', 'shut'))!.level).toBe(1)
+    expect(new Set(notes(ranOn('limpet', program, 1, [`bus 0x30 ${answers('11')}`])))).toEqual(new Set(['no echo false']))
+  })
   test('Kiss the fender rolls up to a wall, stops before it, says so, and leaves its motors off', () => {
     const wheels = ['A', 'B'].map(port => `wheel {${port} power} {${port} direction} {${port} encoder a} {${port} encoder b} 720 18.75 0.032`)
     const ran = ranOn('limpet', demoText('projects/kiss-the-fender/program.mindpath'), 9, [...wheels, 'ahead 1', 'echo {P2 trigger} {P2 echo} ahead'])

@@ -94,6 +94,20 @@ describe('what would do', () => {
     expect([on3['P6']!.bus, on3['P7']!.bus, on3['P7']!.by]).toEqual(['i2c0', 'i2c1', 'bus'])
     expect(on3['P2']).toMatchObject({ by: 'trigger and echo', divider: [10, 20] })
   })
+  test('gives each of several that wake at one address a shut line; one beside them that stays there is told, as it would take theirs', () => {
+    const document = documentOf('limpet.json') as { devices: { name: string, kind: string }[] }
+    const rear = document.devices.find(d => d.name === 'rear')!
+    const others = document.devices.filter(d => ['bumper_left', 'sonar'].includes(d.name))
+    const robot = robotOf({ ...document, gestures: [], devices: [...others, rear, { ...rear, name: 'side', port: 'P6' }, { ...rear, name: 'nose', port: 'P1' }] })
+    for (const name of ['atmega328p', 'rp2040']) {
+      const on = board(name)
+      const { wiring } = suggestWiring(robot, on)
+      expect(checkWiring(robot, on, wiring).filter(p => p.severity === 'error')).toEqual([])
+      const { bus } = wiring.ports['P7']!
+      const stays = { ...wiring, ports: { ...wiring.ports, P7: { by: 'bus', pins: {}, bus, address: 0x29 }, P6: { ...wiring.ports['P6']!, by: 'bus and shut line', bus, address: 0x30, pins: { shut: wiring.ports['P1']!.pins['shut']! } }, P1: { ...wiring.ports['P6']!, by: 'bus and shut line', bus, address: 0x31 } } }
+      expect(checkWiring(robot, on, stays).filter(p => p.path.endsWith('P6.address')).map(p => `${p.value}; ${p.message}`)).toEqual(['0x29; side begins at this address, where rear stays: both would take the address that it is given; give rear a shut line as well'])
+    }
+  })
   test('another way to connect a device keeps what fits it: its pins by name, an address that is free, a divider where one is needed', () => {
     const on = board('rp2040')
     const { wiring } = suggestWiring(LIMPET, on)

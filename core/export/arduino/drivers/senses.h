@@ -284,3 +284,52 @@ struct RangingChip : Part {
     return read;
   }
 };
+
+// Light there and back, timed by a chip with the registers of a VL53L0X (those that its maker's own driver goes by), one measurement after another: millimetres.
+// `shut`: the pin that keeps it still until those before it have left the address at which all of them wake; NO_PIN where it stays there.
+#define NO_PIN 255
+#define WAKES_AT 0x29
+struct FlashChip : Part {
+  byte address;
+  Number nearest;
+  Number farthest;
+  byte shut;
+  bool asked = false;
+
+  constexpr FlashChip(Device& device, byte address, Number nearest, Number farthest, Number period, byte shut) : Part(device, period), address(address), nearest(nearest), farthest(farthest), shut(shut) {}
+
+  void begin() override {
+    begin_bus();
+    if (shut == NO_PIN) return;
+    pinMode(shut, OUTPUT);
+    digitalWrite(shut, LOW);
+  }
+
+  void wake() const {
+    digitalWrite(shut, HIGH);
+    delay(2);
+    write_register(WAKES_AT, 0x8A, address);
+  }
+
+  // How it went, and behind it how far.
+  bool look(Number* raw) override {
+    if (!asked) {
+      if (shut != NO_PIN) wake();
+      ask();
+      return false;
+    }
+    byte data[12];
+    if (!read_registers(address, 0x14, data, 12) || !(data[0] & 1)) return false;
+    ask();
+    const Number distance = (unsigned(data[10]) << 8 | data[11]) * 0.001;
+    raw[1] = (data[0] >> 3 & 15) == 11 && distance <= farthest;
+    raw[0] = raw[1] > 0 ? fmax(distance, nearest) : INFINITY;
+    return true;
+  }
+
+  void ask() {
+    write_register(address, 0x0B, 1);
+    write_register(address, 0x00, 1);
+    asked = true;
+  }
+};
