@@ -42,6 +42,10 @@ export default defineNuxtConfig({
     '~/assets/controls.css',
   ],
   app: {
+    // Menus, notes and sheets stand in it (app/controls.ts): there before the first of them is.
+    teleportTag: 'section',
+    teleportId: 'overlays',
+    teleportAttrs: { 'aria-label': 'Menus and notes' },
     head: {
       title: 'Mindpath',
       htmlAttrs: { lang: 'en' },
@@ -59,7 +63,17 @@ export default defineNuxtConfig({
   },
   // Nobody debugs the built server.
   sourcemap: false,
-  vite: { worker: { format: 'es', plugins: () => [physicsApart()] }, build: { target: 'es2022' } },
+  vite: {
+    worker: { format: 'es', plugins: () => [physicsApart()] },
+    build: { target: 'es2022' },
+    // While developing: what is met only as one goes on would be made ready then, and the page it is met on would fail to load.
+    optimizeDeps: {
+      include: [
+        '@codemirror/autocomplete', '@codemirror/commands', '@codemirror/language', '@codemirror/lint', '@codemirror/state', '@codemirror/view', '@dagrejs/dagre', '@dimforge/rapier3d-deterministic-compat',
+        '@vueuse/core', 'chart.js', 'color-string', 'diff', 'fflate', 'marked', 'ofetch', 'pinia', 'saxes', 'simple-statistics', 'svgpath', 'three', 'yup',
+      ],
+    },
+  },
   typescript: { strict: true, tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } } },
   nitro: {
     // Gzip alone: brotli takes time in every build to save what a local line does not notice.

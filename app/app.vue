@@ -9,7 +9,6 @@ const { notice } = useServerNotice()
     <div v-if="notice !== null" class="notice" role="alert">{{ notice }}</div>
     <NuxtPage />
     <KeySheet />
-    <section id="overlays" aria-label="Menus and notes" />
   </v-app>
 </template>
 

@@ -1,4 +1,4 @@
-/** Where menus, notes and sheets stand: a landmark of its own, so that a reader of screens finds them. */
+/** Where menus, notes and sheets stand, in the page before the application is (nuxt.config.ts): a landmark of its own, so that a reader of screens finds them. */
 const OVERLAYS = '#overlays'
 
 /**

@@ -46,6 +46,11 @@ describe('the first page', () => {
     expect(bytes).toBeGreaterThan(50_000)
     expect(bytes).toBeLessThan(400_000)
   })
+  test('says more of a button in the landmark that has all notes', async () => {
+    for (const b of await page.$$('button')) if ((await b.evaluate(e => e.textContent)).startsWith('Open a file')) await b.hover()
+    const note = await page.waitForSelector('.v-tooltip .v-overlay__content', { visible: true })
+    expect(await note!.evaluate(e => [e.textContent, e.closest('#overlays')?.ariaLabel])).toEqual(['A project from a zip; it can be dropped on the page too', 'Menus and notes'])
+  })
   test('loads the Bench once the pointer comes to the projects, so that it is there when the click comes', async () => {
     const own = await browser.createBrowserContext()
     const fresh = await own.newPage()
