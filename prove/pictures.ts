@@ -1,14 +1,18 @@
-import { mkdtempSync, rmSync } from 'node:fs'
+import { spawn } from 'node:child_process'
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Browser, KeyInput, Page } from 'puppeteer-core'
-import { ask, copyOf, go, hasText, keepRuns, launchAsUsed, openPage, press, typeProgram, until } from '../tests/e2e/browser'
+import { ask, copyOf, go, hasText, keepRun, keepRuns, launchAsUsed, openPage, press, typeProgram, until } from '../tests/e2e/browser'
 import { freePort, startServer } from '../tests/e2e/setup'
+import { WIRING } from '../tests/e2e/wiring'
 
 /** Where a picture is made: the page, the server's address, and projects by their titles, each a copy. */
 interface Studio {
   readonly page: Page
   readonly address: string
+  /** A wire that pages may drive a board over: nothing is at its other end. */
+  readonly wire: string
   /** Opens a view of a copy of a demo project; its id. `path`: the view, such as `/robot`. */
   open(title: string, path?: string, face?: 'rules' | 'text'): Promise<string>
   /** Runs it to an instant, seconds, and stops there. */
@@ -17,17 +21,11 @@ interface Studio {
   rest(seconds: number): Promise<void>
 }
 
-/** The pictures of docs/screenshots, by their names, each as somebody would come to what it shows; 1280 by 800. */
-const PICTURES: Readonly<Record<string, (studio: Studio) => Promise<void>>> = {
+/** The pictures of docs/screenshots, by their names, each as somebody would come to what it shows; 1280 by 800. What one gives is done when it is made. */
+const PICTURES: Readonly<Record<string, (studio: Studio) => Promise<void | (() => void)>>> = {
   async 'projects'({ page, address, rest }) {
     await go(page, address)
     await page.waitForSelector('.card svg')
-    await rest(1)
-  },
-  async 'new-project'({ page, address, keys, rest }) {
-    await go(page, address)
-    await keys('n')
-    await page.waitForSelector('[data-robot] svg')
     await rest(1)
   },
   async 'bench'({ open, runTo }) {
@@ -140,16 +138,49 @@ const PICTURES: Readonly<Record<string, (studio: Studio) => Promise<void>>> = {
     await page.waitForSelector('.carried .v-btn')
     await rest(0.5)
   },
-  async 'wire'({ page, open, keys, rest }) {
-    await open('Kiss the fender', '/hardware')
-    await page.waitForSelector('.plan svg')
-    await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.boards .v-list-item')].find(e => e.textContent?.startsWith('firmata') === true)!.click() })
-    await page.waitForSelector('[aria-label="As a board"]')
-    await keys('l')
-    await until(page, hasText('[aria-label="As a board"]', 'the run begins when a client comes'))
-    await page.evaluate(() => { document.querySelector('[aria-label="As a board"]')!.scrollIntoView({ block: 'end' }) })
-    await rest(0.5)
+  async 'measure'({ page, address, open, keys, rest }) {
+    const id = await open('Kiss the fender', '/runs')
+    const yard = { mindpath: 'arena', version: 1, name: 'yard', size: ['3 m', '3 m'], start: { at: ['1.2 m', '1.5 m'], heading: '0 deg' } }
+    const square = (side: string): string => `start\n  repeat 4 times\n    drive 60 cm at 25 cm/s\n    turn ${side} 90 deg\n  wait 0.5 s\n  finish "back"\n`
+    const wall = 'start\n  repeat 4 times\n    drive 40 cm at 25 cm/s\n    drive -40 cm at 25 cm/s\n  wait 8 s\n  finish "stood"\n'
+    const { robot, arena } = await ask<{ robot: object, arena: object }>(address, `/api/projects/${id}`)
+    const straight = 'start\n  drive 80 cm at 25 cm/s\n  wait 0.5 s\n  finish "there"\n'
+    for (const [program, where] of [[square('left'), yard], [square('right'), yard], [straight, yard], [wall, arena]] as const) await keepRun(address, id, folderOf(robot, where, program), '--realism', 'rough', '--seed', '4')
+    await go(page, `${address}/projects/${id}/runs`)
+    await until(page, 'document.querySelectorAll("[data-run]").length === 4')
+    for (let i = 0; i < 4; i++) await keys('x', 'ArrowDown')
+    await until(page, hasText('.measure', 'Measure the robot'))
+    await page.click('.measure .v-btn')
+    await until(page, hasText('.measure', 'wheels, by'))
+    await page.evaluate(() => { document.querySelector('.measure')!.scrollIntoView({ block: 'end' }) })
+    await rest(1)
   },
+  async 'wire'({ page, address, wire, open, keys, runTo }) {
+    const id = await open('Kiss the fender', '/hardware')
+    const project = await ask<{ revision: number, program: string, robot: object, arena: object }>(address, `/api/projects/${id}`)
+    const robot = { ...project.robot, wiring: WIRING }
+    await ask(address, `/api/projects/${id}/revisions`, { base: project.revision, program: project.program, robot })
+    // At the other end of the wire: the same robot, behind the pins of a board.
+    const board = spawn(process.execPath, ['--liftoff-only', '.build/cli.mjs', 'board', folderOf(robot, project.arena, project.program), '--tcp', String(new URL(wire).port), '--seed', '3'], { stdio: ['ignore', 'ignore', 'pipe'] })
+    await new Promise(ready => board.stderr.once('data', ready))
+    await page.reload()
+    await until(page, hasText('[aria-label=Wire]', 'Connect'))
+    await keys('j')
+    await until(page, hasText('[aria-label=Wire] .state', 'answers in'))
+    await page.evaluate(() => { [...document.querySelectorAll<HTMLElement>('.tabs a')].find(a => a.textContent?.includes('Bench') === true)!.click() })
+    await until(page, `${hasText('.sense .strip', 'real')} && ${hasText('.decide', 'ready to run')}`)
+    await runTo(4)
+    return () => { board.kill('SIGKILL') }
+  },
+}
+
+/** A project's folder for the command line. */
+function folderOf(robot: object, arena: object, program: string): string {
+  const folder = mkdtempSync(join(tmpdir(), 'mindpath-'))
+  const documents = { 'robot.json': robot, 'arena.json': arena, 'project.json': { mindpath: 'project', version: 1, title: 'A picture', robot: 'robot.json', arena: 'arena.json', program: 'program.mindpath' } }
+  for (const [name, document] of Object.entries(documents)) writeFileSync(join(folder, name), JSON.stringify(document))
+  writeFileSync(join(folder, 'program.mindpath'), program)
+  return folder
 }
 
 /** The names of them. */
@@ -159,10 +190,11 @@ export const PICTURE_NAMES = Object.keys(PICTURES)
 export async function makePictures(names: readonly string[], folder: string, tell: (name: string) => void): Promise<void> {
   const data = mkdtempSync(join(tmpdir(), 'mindpath-pictures-'))
   const port = await freePort()
-  const server = await startServer(port, data)
+  const wire = `tcp://127.0.0.1:${await freePort()}`
+  const server = await startServer(port, data, { MINDPATH_WIRES: wire })
   const browser = await launchAsUsed()
   try {
-    for (const name of names) await makePicture(browser, `http://127.0.0.1:${port}`, name, folder, tell)
+    for (const name of names) await makePicture(browser, { address: `http://127.0.0.1:${port}`, wire }, name, folder, tell)
   } finally {
     await browser.close()
     server.kill('SIGKILL')
@@ -170,13 +202,13 @@ export async function makePictures(names: readonly string[], folder: string, tel
   }
 }
 
-async function makePicture(browser: Browser, address: string, name: string, folder: string, tell: (name: string) => void): Promise<void> {
+async function makePicture(browser: Browser, { address, wire }: Pick<Studio, 'address' | 'wire'>, name: string, folder: string, tell: (name: string) => void): Promise<void> {
   // What a browser remembers is not carried into the next picture.
   const context = await browser.createBrowserContext()
   const { page } = await openPage(context, address, 'rules')
   const keys = async (...all: readonly KeyInput[]): Promise<void> => { for (const key of all) await page.keyboard.press(key) }
-  await PICTURES[name]!({
-    page, address, keys,
+  const after = await PICTURES[name]!({
+    page, address, wire, keys,
     rest: seconds => new Promise(r => setTimeout(r, 1000 * seconds)),
     async open(title, path = '', face = 'rules') {
       const id = await copyOf(address, title)
@@ -199,5 +231,6 @@ async function makePicture(browser: Browser, address: string, name: string, fold
   await page.evaluate(() => { if (document.activeElement instanceof HTMLButtonElement || document.activeElement instanceof HTMLCanvasElement) document.activeElement.blur() })
   await page.screenshot({ path: join(folder, `${name}.png`) as `${string}.png` })
   await context.close()
+  after?.()
   tell(name)
 }

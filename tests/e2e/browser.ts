@@ -99,14 +99,17 @@ export async function copyOf(address: string, title: string): Promise<string> {
   return (await ask<{ id: string }>(address, '/api/projects', { from: all.find(p => p.title === title)!.id })).id
 }
 
-/** Keeps some runs of Kiss the fender in a project, with other seeds. */
+/** Keeps so many runs of Kiss the fender with a project, other seeds each. */
 export async function keepRuns(address: string, id: string, count: number): Promise<void> {
+  for (let seed = 1; seed <= count; seed++) await keepRun(address, id, 'demo/projects/kiss-the-fender', '--seed', String(seed))
+}
+
+/** Keeps a run of a project's folder with a project. */
+export async function keepRun(address: string, id: string, folder: string, ...more: readonly string[]): Promise<void> {
   const path = join(mkdtempSync(join(tmpdir(), 'mindpath-')), 'one.mindrun')
-  for (let seed = 1; seed <= count; seed++) {
-    // Not awaited in one piece: a connection that the server closes meanwhile has to be noticed. Its exit code says whether the goals were met.
-    await promisify(execFile)(process.execPath, ['--liftoff-only', '.build/cli.mjs', 'sim', 'demo/projects/kiss-the-fender', '--seed', String(seed), '--keep', path]).catch(() => undefined)
-    await fetch(`${address}/api/projects/${id}/runs`, { method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body: readFileSync(path) })
-  }
+  // Not awaited in one piece: a connection that the server closes meanwhile has to be noticed. Its exit code says whether the goals were met.
+  await promisify(execFile)(process.execPath, ['--liftoff-only', '.build/cli.mjs', 'sim', folder, ...more, '--keep', path]).catch(() => undefined)
+  await fetch(`${address}/api/projects/${id}/runs`, { method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body: readFileSync(path) })
 }
 
 /** Chooses from a list of Vuetify's: opens the field, takes what is called so. */

@@ -13,19 +13,12 @@ import { BOARDS } from '../../core/hardware'
 import { factsOf, readRobot, type Robot, type RobotFacts } from '../../core/robot'
 import { ask, copyOf, go, hasText, launch, openPage, press, text, until } from './browser'
 import { freePort, startServer } from './setup'
+import { WIRING } from './wiring'
 
 /** The page drives a board over a wire: a robot on a line with a wall ahead of it, behind the pins of a board that is reached over a socket. */
 
 const { Firmata: Client } = createRequire(import.meta.url)('firmata-io') as { Firmata: typeof Firmata }
 const FIRMATA = BOARDS.find(b => b.name === 'firmata')!
-const WIRING = {
-  board: 'firmata',
-  ports: {
-    A: { by: 'no encoder', pins: { power: 'D3', direction: 'D2' } }, B: { by: 'no encoder', pins: { power: 'D5', direction: 'D4' } },
-    P2: { by: 'voltage', pins: { signal: 'A0' }, curve: [{ volts: 0, reads: '0 cm' }, { volts: 5, reads: '2.5 m' }] },
-    P4: { by: 'switch', pins: { signal: 'D8' } }, P5: { by: 'switch', pins: { signal: 'D12' } }, P8: { by: 'three pins', pins: { red: 'D13', green: 'A1', blue: 'A2' } },
-  },
-}
 
 class RollingBoard {
   /** Metres to the wall, and what its left wheel is told. */
@@ -132,8 +125,8 @@ async function connected(): Promise<void> {
   await until(page, hasText('.decide', 'ready to run'))
 }
 const clock = async (): Promise<number> => Number.parseFloat(await text(page, '.clock'))
-const rolls = (): Promise<void> => expect.poll(() => board.power, { timeout: 20_000 }).toBeGreaterThan(0.1)
-const stands = (): Promise<void> => expect.poll(() => Math.abs(board.power), { timeout: 20_000 }).toBe(0)
+const rolls = (): Promise<void> => expect.poll(() => board.power).toBeGreaterThan(0.1)
+const stands = (): Promise<void> => expect.poll(() => Math.abs(board.power)).toBe(0)
 
 describe('a board at the other end of a wire', () => {
   test('is connected by a key; the run stops where the real sonar says so, is kept, and is the same when it is run again', async () => {

@@ -251,7 +251,9 @@ line.now { stroke: var(--signal); stroke-width: 2; }
 .difference p { margin: 0; }
 .difference ul { margin: 2px 0 0; padding-left: 26px; font-size: 13px; }
 .figures { background: var(--panel); border: 1px solid var(--line); font-size: 13px; }
-.figures :deep(:is(td, th)) { height: 27px !important; padding: 0 10px !important; }
+.figures :deep(:is(td, th)) { height: 27px !important; padding: 0 6px !important; }
+.figures td { white-space: nowrap; }
+.figures .small { font-size: 11.5px; }
 .figures :deep(th) { color: var(--muted); }
 .report { display: flex; gap: 10px; align-items: flex-start; }
 .programs { display: grid; gap: 10px; }
