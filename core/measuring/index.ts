@@ -1,4 +1,5 @@
 export { findGrip } from './grip'
+export { findMotors } from './motors'
 export { findRobot, foundSays, isFound, measuredDocument, type MeasuredRun, type RobotFound, type SensorLine } from './robot'
 export { readEnd, readTruths } from './said'
 export { findSensor, type SensorFound } from './sensors'

@@ -1,13 +1,14 @@
 import { DEVICE_KINDS, WHEELS } from '../devices'
 import { driveOf, measuredRobot, type Robot, type RobotFacts } from '../robot'
-import type { Tape } from '../tape'
 import { findUnit, formatQuantity, unitsOfKind, type Kind } from '../units'
-import { findGrip, isHard, type MadeAt } from './grip'
+import type { TapeMade } from './again'
+import { findGrip, isHard } from './grip'
+import { findMotors } from './motors'
 import { erringReading, findScale, findSensor, type SensorFound } from './sensors'
 import { findDeadZone, findWheels, rolledIn, type EndPose, type Found, type WheelsFound } from './wheels'
 
 /** A run that something is to be found by: its tape, where it was made, where it led (null where nobody measured that), and what is true of a device while the robot stands in it, SI. */
-export interface MeasuredRun extends MadeAt { readonly tape: Tape, readonly end: EndPose | null, readonly truths: Readonly<Record<string, number>> }
+export interface MeasuredRun extends TapeMade { readonly end: EndPose | null, readonly truths: Readonly<Record<string, number>> }
 
 /** A device with all that its runs say, and its bias where one of them says what is true. */
 export interface SensorLine extends Omit<SensorFound, 'mean'> {
@@ -26,6 +27,8 @@ export interface RobotFound {
   /** How many of the runs said where they led, and led there without slipping. */
   readonly ways: number
   readonly deadZone: Found | null
+  /** By what share the left motor is stronger. */
+  readonly motors: Found | null
   readonly grip: Found | null
   /** Those of which something was found. */
   readonly sensors: readonly SensorLine[]
@@ -55,19 +58,20 @@ export function findRobot(runs: readonly MeasuredRun[], robot: Robot, facts: Rob
     return [{ device: d.name, noise, bias, scale, dropout: lost.length === 0 ? null : lost.reduce((a, b) => a + b, 0) / lost.length, latency, kind: first.type.kind, sum, own: d.latency }]
   })
   const found = { wheels: drive === null ? null : findWheels(ways, drive.track), ways: ways.length, deadZone: best(runs.map(({ tape }) => findDeadZone(tape, facts))), sensors }
-  return { ...found, grip: findGrip(runs, rollingAs(robot, found), facts) }
+  const motors = findMotors(runs, rollingAs(robot, { ...found, motors: null }), facts)
+  return { ...found, motors, grip: findGrip(runs, rollingAs(robot, { ...found, motors }), facts) }
 }
 
 /** A robot that rolls as was found, and errs in nothing else. */
-function rollingAs(robot: Robot, { wheels, deadZone }: Pick<RobotFound, 'wheels' | 'deadZone'>): Robot {
+function rollingAs(robot: Robot, { wheels, deadZone, motors }: Pick<RobotFound, 'wheels' | 'deadZone' | 'motors'>): Robot {
   const { drive } = robot
   if (drive === null) return robot
   const sizes = wheels === null ? { difference: 0 } : { radius: drive.radius * (1 + wheels.radius.value), track: drive.track * (1 + wheels.track.value), difference: wheels.difference.value }
-  return measuredRobot({ ...robot, measured: { wheels: { ...sizes, ...deadZone === null ? {} : { 'dead zone': deadZone.value } }, sensors: {} } }) ?? robot
+  return measuredRobot({ ...robot, measured: { wheels: { ...sizes, motors: motors?.value ?? 0, ...deadZone === null ? {} : { 'dead zone': deadZone.value } }, sensors: {} } }) ?? robot
 }
 
 /** Whether anything was found at all. */
-export const isFound = ({ wheels, deadZone, grip, sensors }: RobotFound): boolean => wheels !== null || deadZone !== null || grip !== null || sensors.length > 0
+export const isFound = ({ wheels, deadZone, motors, grip, sensors }: RobotFound): boolean => wheels !== null || deadZone !== null || motors !== null || grip !== null || sensors.length > 0
 
 /** Of what several runs say, what is known best. */
 const best = (found: readonly (Found | null)[]): Found | null => found.reduce((a, b) => a === null || (b !== null && b.error < a.error) ? b : a, null)
@@ -80,14 +84,14 @@ function inUnit(value: number, kind: Kind, count = 4): string {
 }
 
 /** What was found as a robot's document keeps it, to be its realism `measured`. Nothing of what was not found. */
-export function measuredDocument({ wheels, deadZone, grip, sensors }: RobotFound, facts: RobotFacts): object {
+export function measuredDocument({ wheels, deadZone, motors, grip, sensors }: RobotFound, facts: RobotFacts): object {
   const drive = driveOf(facts)
   const cm = (metres: number): string => `${digits(metres * 100, 5)} cm`
   return {
-    ...drive === null || (wheels === null && deadZone === null && grip === null) ? {} : {
+    ...drive === null || (wheels === null && deadZone === null && motors === null && grip === null) ? {} : {
       wheels: {
         ...wheels === null ? {} : { radius: cm(drive.radius * (1 + wheels.radius.value)), track: cm(drive.track * (1 + wheels.track.value)), difference: digits(wheels.difference.value, 3) },
-        ...deadZone === null ? {} : { 'dead zone': `${digits(deadZone.value * 100, 3)} %` }, ...grip === null ? {} : { grip: digits(grip.value, 3) },
+        ...deadZone === null ? {} : { 'dead zone': `${digits(deadZone.value * 100, 3)} %` }, ...motors === null ? {} : { motors: digits(motors.value, 3) }, ...grip === null ? {} : { grip: digits(grip.value, 3) },
       },
     },
     sensors: Object.fromEntries(sensors.flatMap(({ device, noise, bias, scale, dropout, latency, kind, sum, own }) => sum ? [] : [[device, {
@@ -98,7 +102,7 @@ export function measuredDocument({ wheels, deadZone, grip, sensors }: RobotFound
 }
 
 /** What was found, in lines for people. */
-export function foundSays({ wheels, ways, deadZone, grip, sensors }: RobotFound, facts: RobotFacts): readonly string[] {
+export function foundSays({ wheels, ways, deadZone, motors, grip, sensors }: RobotFound, facts: RobotFacts): readonly string[] {
   const drive = driveOf(facts)
   const give = (is: Found, scale: number, unit: string): string => `${digits(is.value * scale, 4)} ± ${digits(is.error * scale, 2)} ${unit}`
   const ms = (s: number): string => `${Math.round(s * 1000)} ms`
@@ -112,6 +116,7 @@ export function foundSays({ wheels, ways, deadZone, grip, sensors }: RobotFound,
     )
   } else if (drive !== null) lines.push(ways === 0 ? 'wheels: of no run it is known where it ended' : `wheels: ${ways} ways do not tell their sizes: a square to the left, one to the right, and a straight way do`)
   if (deadZone !== null) lines.push(`  they do not turn below ${give(deadZone, 100, '%')} of full power (by the document ${digits((drive?.['dead zone'] ?? 0) * 100, 3)} %)`)
+  if (motors !== null) lines.push(`  the left motor is stronger by ${give(motors, 100, '%')}`)
   if (grip !== null) lines.push(`  they grip with ${digits(grip.value, 3)} ± ${digits(grip.error, 2)} times what they carry (by the document ${digits(drive?.grip ?? 0, 3)})`)
   for (const { device, noise, bias, scale, dropout, latency, kind, own } of sensors) {
     const of = (is: Found): string => `${inUnit(is.value, kind, 3)} ± ${inUnit(is.error, kind, 2)}`

@@ -6,7 +6,7 @@ import type { Robot } from './robot'
 
 /** What was measured of one real robot, as its document writes it: its own realism (`docs/measuring.md`). */
 export interface Measured {
-  readonly wheels?: { readonly radius?: number, readonly track?: number, readonly difference: number, readonly 'dead zone'?: number, readonly grip?: number }
+  readonly wheels?: { readonly radius?: number, readonly track?: number, readonly difference: number, readonly motors: number, readonly 'dead zone'?: number, readonly grip?: number }
   readonly sensors: Readonly<Record<string, { readonly noise: string, readonly bias: string, readonly dropout: number, readonly latency: number, readonly scale: number }>>
 }
 
@@ -21,6 +21,8 @@ export const measuredSchema = object({
     radius: quantity('length', { min: 0.004, max: 0.4 }), track: quantity('length', { min: 0.02, max: 1.2 }),
     // By what share the left wheel is larger than the right one.
     'difference': plainNumber().min(-0.2).max(0.2).default(0),
+    // By what share the left motor is stronger than the right one.
+    'motors': plainNumber().min(-0.5).max(0.5).default(0),
     'dead zone': quantity('number', { min: 0, max: 0.5 }),
     // So many times what they carry.
     'grip': plainNumber().min(0.05).max(2),
@@ -63,7 +65,7 @@ export function measuredRobot(robot: Robot): Robot | null {
   const number = (device: string, value: string): number => { const read = inUnit(robot, device, value); return read.ok ? read.value : 0 }
   const errs = Object.fromEntries(Object.entries(sensors).map(([name, s]): [string, SensorError] => [name, { noise: number(name, s.noise), bias: number(name, s.bias), dropout: s.dropout, latency: s.latency, scale: s.scale }]))
   const share = (is: number | undefined, believed: number | undefined): number => is === undefined || believed === undefined ? 0 : is / believed - 1
-  const make: RobotMake = { ...USUAL_MAKE, radius: share(wheels?.radius, drive?.radius), track: share(wheels?.track, drive?.track), wheels: wheels?.difference ?? 0, errs }
+  const make: RobotMake = { ...USUAL_MAKE, radius: share(wheels?.radius, drive?.radius), track: share(wheels?.track, drive?.track), wheels: wheels?.difference ?? 0, motors: wheels?.motors ?? 0, errs }
   return { ...withDrive(robot, { ...wheels?.['dead zone'] === undefined ? {} : { 'dead zone': wheels['dead zone'] }, ...wheels?.grip === undefined ? {} : { grip: wheels.grip } }), make }
 }
 

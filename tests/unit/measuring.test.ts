@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { readArena } from '../../core/arena'
-import { findDeadZone, findGrip, findRobot, findSensor, findWheels, measuredDocument, rolledIn, endIn, type Course } from '../../core/measuring'
+import { findDeadZone, findGrip, findMotors, findRobot, findSensor, findWheels, measuredDocument, rolledIn, endIn, type Course } from '../../core/measuring'
 import { loadPhysics } from '../../core/physics'
 import { RandomStream } from '../../core/random'
 import type { RobotMake } from '../../core/devices'
@@ -31,6 +31,8 @@ const LINE = 'start\n  wait 0.2 s\n  drive 2 m at 20 cm/s holding heading\n  wai
 const TO_AND_FRO = 'start\n  repeat 5 times\n    drive 40 cm at 25 cm/s\n    drive -40 cm at 25 cm/s\n  wait 12 s\n  finish "stood"\n'
 /** Twice on the spot at full power, to and fro. */
 const HARD = 'start\n  repeat 3 times\n    wheels left 100 % right -100 % for 0.5 s\n    wheels left -100 % right 100 % for 0.5 s\n  finish "spun"\n'
+/** Both wheels alike, to and fro, at less than half of full power. */
+const SOFT = 'start\n  repeat 4 times\n    wheels left 35 % right 35 % for 0.5 s\n    wheels left -35 % right -35 % for 0.5 s\n  finish "rolled"\n'
 const LOUDER = 'memory power = 0 %\nstart\n  repeat 20 times\n    set power = power + 1 %\n    wheels left power right power for 0.6 s\n  finish "tried"\n'
 
 /** The tape of a robot that is made so. */
@@ -222,6 +224,19 @@ describe('the realism measured', () => {
     expect(gripOf(1.9)).toBeNull()
     expect(gripOf(0.5, LINE)).toBeNull()
   })
+  test('how the motors differ, by power that they do not slip with, whatever else the robot is like; nothing where speeds are held', async () => {
+    await loadPhysics()
+    const arena = yard.ok ? yard.value : never()
+    const motorsOf = (motors: number, program = SOFT, make: Partial<RobotMake> = {}): ReturnType<typeof findMotors> => findMotors([{ tape: taped(program, { motors, ...make }, 3), arena, seed: 1 }], limpet(), facts)
+    for (const motors of sampled([-0.2, -0.06, 0.03, 0.09, 0.25], 2)) {
+      for (const program of [SOFT, LOUDER]) {
+        const found = motorsOf(motors, program)!
+        expect(Math.abs(found.value - motors), `${motors}: ${JSON.stringify(found)}`).toBeLessThan(0.002 + Math.abs(motors) * 0.05)
+      }
+    }
+    expect(Math.abs(motorsOf(0.08, SOFT, { wheels: 0.01, track: 0.02 })!.value - 0.08)).toBeLessThan(0.02)
+    expect([motorsOf(0.08, LINE), motorsOf(0.08, HARD)]).toEqual([null, null])
+  })
   test('rolls as it was measured: a larger left wheel turns it to the right on a straight way, and what a trial varies comes on top of that', async () => {
     const turned = async (robot: object, wheels: number): Promise<number> => {
       const run = await openRun({ ...inputs(robot, 'start\n  drive 20 cm/s for 4 s\n'), world: { wheels } })
@@ -271,7 +286,7 @@ describe('./mindpath measure', () => {
       const opened = await openRun({ robot: document, arena: yardDocument, task: null, program: text, realism: 'ideal', seed: 5, limit: 60 })
       if (!opened.ok) throw new Error(JSON.stringify(opened.problems))
       const { input } = opened.simulation
-      const other = new Simulation({ ...input, robot: { ...withDrive(input.robot, { grip: 0.7 }), make: { ...input.robot.make, radius: 0.03, track: -0.02, wheels: 0.015, errs: { sonar: { noise: 0.008, bias: 0.02, dropout: 0, latency: 0.03 } } } } })
+      const other = new Simulation({ ...input, robot: { ...withDrive(input.robot, { grip: 0.7 }), make: { ...input.robot.make, radius: 0.03, track: -0.02, wheels: 0.015, motors: 0.05, errs: { sonar: { noise: 0.008, bias: 0.02, dropout: 0, latency: 0.03 } } } } })
       other.runToEnd()
       const path = join(folder, `${name}.mindrun`)
       writeFileSync(path, writeKept(name, { robot: document, arena: yardDocument, task: null, program: text, realism: 'ideal', seed: 5, limit: 60 }, other))
@@ -284,6 +299,7 @@ describe('./mindpath measure', () => {
     expect(stdout).toMatch(/^wheels, by 5 ways: they ended [\d.]+ cm from where they should in the mean, and [\d.]+ cm with what was found\n {2}radius 3\.\d+ ± [\d.]+ cm \(by the document 3\.2 cm\)\n/)
     expect(stdout).toMatch(/the left wheel is larger by 1\.[3-7]\d* ± /)
     expect(stdout).toMatch(/they do not turn below [45]\.\d* ± 0\.5 % of full power \(by the document 5 %\)/)
+    expect(stdout).toMatch(/the left motor is stronger by (?:4\.[5-9]|5\.[0-5])\d* ± [\d.e-]+ %/)
     expect(stdout).toMatch(/they grip with 0\.(?:69|70|71)\d* ± [\d.e-]+ times what they carry \(by the document 0\.9\)/)
     expect(stdout).toMatch(/sonar: noise 0\.[78]\d* cm ± .*, bias .* cm ± .*, latency [34]\d ms ± .* \(by the document 10 ms\)/)
     const written = JSON.parse(readFileSync(into, 'utf8')) as { measured: { wheels: { radius: string, grip: number }, sensors: Record<string, object> } }
@@ -292,6 +308,7 @@ describe('./mindpath measure', () => {
     expect(written.measured.wheels.grip).toBeCloseTo(0.7, 1)
     const read = readRobot(written)
     expect(read.ok && measuredRobot(read.value)!.drive!.grip).toBe(written.measured.wheels.grip)
+    expect(read.ok && Math.abs(measuredRobot(read.value)!.make.motors - 0.05)).toBeLessThan(0.005)
     expect(readRobot(written).ok).toBe(true)
     expect(run(runs[0]!, '--end', 'nowhere.mindrun=1 cm,2 cm')).toMatchObject({ status: 2, stderr: expect.stringContaining('--end: there is no run nowhere.mindrun; there are left.mindrun') as string })
     expect(run(runs[0]!, '--end', 'left.mindrun=1 kg,2 cm')).toMatchObject({ status: 2, stderr: expect.stringContaining('--end: found 1 kg,2 cm') as string })
