@@ -1,7 +1,7 @@
 import { array, object } from 'yup'
 import { plainNumber, quantity, text } from '../document'
 import type { BodyState, Hit, Scene } from '../geometry'
-import { clamp } from '../maths'
+import { GRAVITY, clamp } from '../maths'
 import { ContactSolver } from './contact-solver'
 import type { RandomStream } from '../random'
 import { MOTOR_CONNECTIONS } from './connection'
@@ -85,7 +85,6 @@ const BRAKE_SHARE = 0.5
 const COAST_SHARE = 0.03
 /** How much heavier than itself a braked wheel seems to the floor. */
 const LOCKED = 1000
-const GRAVITY = 9.81
 /** Rounds in which the supports agree on what each carries: they differ by less than a thousandth of the weight then. */
 const SUPPORT_ROUNDS = 8
 /** No support stands clear of the floor: it carries at least this share. */

@@ -158,3 +158,6 @@ export function wrapAngle(angle: number): number {
   const wrapped = angle - turns * 2 * Math.PI
   return wrapped <= -Math.PI ? wrapped + 2 * Math.PI : wrapped
 }
+
+/** With what all falls, m/s². */
+export const GRAVITY = 9.81

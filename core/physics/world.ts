@@ -1,5 +1,6 @@
 import RAPIER from '@dimforge/rapier3d-deterministic-compat'
 import { rotate, rotationMatrix, type BodyState, type Pose, type Quaternion, type SolidShape, type Vector } from '../geometry'
+import { GRAVITY } from '../maths'
 
 /**
  * Rigid bodies and their contacts: the only file that knows the physics library
@@ -34,7 +35,6 @@ export interface Gap { readonly distance: number, readonly at: Vector, readonly 
 
 export interface PhysicsSnapshot { readonly world: Uint8Array, readonly pressures: readonly (readonly [string, number])[] }
 
-const GRAVITY = 9.81
 /** Surfaces nearer than this meet within a step, metres: a step's way at 20 cm/s. */
 const TOUCHING = 0.002
 /** Rolling resistance of a ball on planks: so many times its weight brakes it. A rubber ball on wood: 0.01 to 0.03 (measured figures in textbooks of mechanics). */

@@ -1,30 +1,14 @@
-import type { LooseThing, Motion, Work } from '../devices'
-import { multiply, rotate, type Scene, type Solid, type BodyState, type Pose, type Quaternion, type Vector } from '../geometry'
+import type { Motion, Work } from '../devices'
+import { rotate, type Scene, type Solid, type BodyState, type Pose, type Vector } from '../geometry'
+import { GRAVITY } from '../maths'
 import type { BodyId, World } from '../physics'
 import { axisOf, framesOf, placeFrames, rideOn, seatOf, within, type FrameSpec, type Robot, type RobotDevice } from '../robot'
 import type { WorldPart, WorldPiece } from './build'
+import { Holding, type HoldingSnapshot, type Loose } from './holding'
 import { Pressing, type Drawn, type Way } from './pressing'
 
-const GRAVITY = 9.81
-/** A thing that is held follows its place by this share of the way in one step. */
-const FOLLOWS = 0.4
-/** More than it can hold for this long, and a hand loses it, seconds. */
-const OVERLOAD_TIME = 0.06
-/** Farther from its place than this, and it has been torn out, metres. */
-const TORN = 0.02
-/** After letting go, the robot's own parts stay out of the thing's way for this long, seconds. */
-const CLEAR_TIME = 0.3
 /** Links slower than this wake nothing, radians or metres a second. */
 const STILL = 1e-4
-
-interface Held {
-  readonly thing: WorldPiece & { readonly body: BodyId }
-  readonly device: string
-  readonly strength: number
-  /** The thing's pose in the frame of the device's seat. */
-  readonly local: Pose
-  overload: number
-}
 
 interface OwnWay extends Way {
   readonly device: string
@@ -44,17 +28,14 @@ function makeWay(device: string, frame: number, start: number, turning: boolean,
   return { device, frame, roller: null, start, motion: { at: start, speed: 0 }, give: 0, turning, axis: zero, origin: zero, rubs, before: 0, from: -Infinity, to: Infinity }
 }
 
-export interface LimbsSnapshot {
+export interface LimbsSnapshot extends HoldingSnapshot {
   readonly motions: readonly { readonly at: number, readonly speed: number }[]
   readonly pressing: unknown
   readonly moved: boolean
-  readonly held: readonly { readonly thing: string, readonly device: string, readonly strength: number, readonly local: Pose, readonly overload: number }[]
-  readonly clearing: readonly (readonly [string, number])[]
 }
 
 /**
- * The robot's moving parts: where each frame is, what hangs on it, and what the hands hold. A thing
- * that is held follows its place by the force that it needs, and the robot feels that force.
+ * The robot's moving parts: where each frame is, what hangs on it, and how fast each goes on with what is in its way.
  */
 export class Limbs {
   readonly frames: readonly FrameSpec[]
@@ -69,9 +50,9 @@ export class Limbs {
   private poses: Pose[]
   /** Poses of parts in their frames: a claw's jaws move. */
   private readonly locals: Pose[]
-  private readonly held: Held[] = []
-  private readonly clearing = new Map<string, number>()
-  private readonly loose: readonly (WorldPiece & { readonly body: BodyId })[]
+  /** What the hands hold. */
+  readonly holding: Holding
+  private readonly loose: readonly Loose[]
   private moved = false
   /** Parts that can move against the chassis: those on links, and jaws. */
   private readonly moving: readonly number[]
@@ -83,7 +64,8 @@ export class Limbs {
     this.locals = parts.map(p => p.local)
     this.states = this.frames.map(() => ({ pose: body.pose, matrix: new Float64Array(9), velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 } }))
     this.moving = movingParts(parts)
-    this.loose = pieces.filter((p): p is WorldPiece & { body: BodyId } => p.body !== null)
+    this.loose = pieces.filter((p): p is Loose => p.body !== null)
+    this.holding = new Holding(robot, physics, id, body, this.loose, on => this.stateOf(on))
     this.ways = [
       ...this.frames.map((f, i): OwnWay => makeWay(f.name, i, f.link.start, f.link.motion === 'turning', null)),
       ...robot.devices.flatMap(d => d.kind.jaws === undefined ? [] : [makeWay(d.name, -1, d.kind.jaws(d.parameters), false, null)]),
@@ -101,19 +83,13 @@ export class Limbs {
   get met(): ReadonlySet<string> { return this.pressing.met }
 
   /** Whether there is anything to do in a step. */
-  get works(): boolean { return this.frames.length > 0 || this.moving.length > 0 || this.held.length > 0 || this.clearing.size > 0 }
+  get works(): boolean { return this.frames.length > 0 || this.moving.length > 0 || this.holding.works }
 
   /** The chassis' state, or that of a joint's link. */
   stateOf(on: string | null): BodyState {
     const at = this.frames.findIndex(f => f.name === on)
     return at === -1 ? this.body : this.states[at]!
   }
-
-  /** What each hand holds, by its device. */
-  holding(): readonly { readonly device: string, readonly piece: string }[] { return this.held.map(h => ({ device: h.device, piece: h.thing.name })) }
-
-  /** Whether a piece is in the robot's hands. */
-  holds(piece: string): boolean { return this.held.some(h => h.thing.name === piece) }
 
   /** World poses of the parts that can move against the chassis, in the order of the parts. */
   movingParts(): readonly Pose[] {
@@ -154,10 +130,10 @@ export class Limbs {
         way.from = from
         way.to = to
       },
-      hold: (thing, strength) => this.hold(thing, device.name, strength, within(carrier.pose, seat)),
-      release: () => this.release(device.name),
-      held: () => this.held.find(h => h.device === device.name)?.thing ?? null,
-      pull: (thing, at, x, y, z) => this.pull(thing, at, x * dt, y * dt, z * dt),
+      hold: (thing, strength) => this.holding.hold(thing, device.name, strength, within(carrier.pose, seat)),
+      release: () => this.holding.release(device.name),
+      held: () => this.holding.by(device.name),
+      pull: (thing, at, x, y, z) => this.holding.pull(thing, at, x * dt, y * dt, z * dt),
       pushes: this.physics.pushesOn(this.id),
       push: (impulse, turning) => this.physics.push(this.id, impulse, turning),
     }
@@ -194,7 +170,7 @@ export class Limbs {
       yield { mass: link.mass, inertia: link.inertia, x: position.x + p.x, y: position.y + p.y, z: position.z + p.z }
     }
     if (!withHeld) return
-    for (const h of this.held) {
+    for (const h of this.holding.held) {
       const carrier = this.carrierIndex(h.device)
       if (carrier === -1 || !this.hangsOn(carrier, joint)) continue
       const { solid, mass } = h.thing
@@ -232,12 +208,12 @@ export class Limbs {
     if (ways.some(w => w.motion.speed !== 0)) {
       ways.forEach(way => this.aim(way))
       this.drawn.forEach((drawn, i) => {
-        if (drawn.length > 0) pressing.find(i, this.parts[i]!, this.poseOf(i), drawn, dt, piece => this.passes(piece))
+        if (drawn.length > 0) pressing.find(i, this.parts[i]!, this.poseOf(i), drawn, dt, piece => this.holding.passes(piece))
       })
       // What is held is pressed against what stands fast as if it were of the hand.
-      this.held.forEach((h, i) => {
+      this.holding.held.forEach((h, i) => {
         const { solid } = h.thing
-        pressing.find(this.parts.length + i, { shape: solid.shape, friction: solid.surface.friction }, this.placeOf(h), this.drawnWith(h.device), dt, () => true)
+        pressing.find(this.parts.length + i, { shape: solid.shape, friction: solid.surface.friction }, this.holding.placeOf(h), this.drawnWith(h.device), dt, () => true)
       })
       pressing.press()
     }
@@ -289,9 +265,6 @@ export class Limbs {
     })
   }
 
-  /** Whether the robot's parts go through a piece: it holds it, or has just let it go. */
-  private passes(piece: string): boolean { return this.clearing.has(piece) || this.holds(piece) }
-
   /** The robot feels that a link's speed changes. */
   private react(joint: number, change: number): void {
     if (change === 0 || this.robot.fixed) return
@@ -302,38 +275,6 @@ export class Limbs {
     const back = { x: -a.x * reaction, y: -a.y * reaction, z: -a.z * reaction }
     if (this.frames[joint]!.link.motion === 'turning') this.physics.push(this.id, zero, back)
     else this.physics.push(this.id, back, zero)
-  }
-
-  private hold(thing: LooseThing, device: string, strength: number, seat: Pose): void {
-    const piece = this.loose.find(p => p.name === thing.name)
-    if (piece === undefined || this.held.some(h => h.thing === piece)) return
-    const now = this.physics.readPose(piece.body)
-    this.held.push({ thing: piece, device, strength, local: within(inverse(seat), now), overload: 0 })
-    this.clearing.delete(piece.name)
-    this.physics.setHeld(piece.body, true)
-    this.physics.setWeightless(piece.body, true)
-  }
-
-  private release(device: string): void {
-    for (let i = this.held.length - 1; i >= 0; i--) {
-      if (this.held[i]!.device !== device) continue
-      this.clearing.set(this.held[i]!.thing.name, CLEAR_TIME)
-      this.physics.setWeightless(this.held[i]!.thing.body, false)
-      this.held.splice(i, 1)
-    }
-  }
-
-  /** Takes a piece out of whatever holds it. */
-  lose(piece: string): void {
-    const hand = this.held.find(h => h.thing.name === piece)
-    if (hand !== undefined) this.release(hand.device)
-  }
-
-  private pull(thing: LooseThing, place: Vector, x: number, y: number, z: number): void {
-    const piece = this.loose.find(p => p.name === thing.name)
-    if (piece === undefined) return
-    this.physics.pushAt(piece.body, { x, y, z }, place)
-    if (!this.robot.fixed) this.physics.pushAt(this.id, { x: -x, y: -y, z: -z }, place)
   }
 
   /** After the devices acted, before the physics step: parts go where they belong, hands carry, weights pull. */
@@ -348,13 +289,7 @@ export class Limbs {
       this.wakeNear()
     }
     if (!this.robot.fixed) this.weigh(dt)
-    for (let i = this.held.length - 1; i >= 0; i--) if (!this.carry(this.held[i]!, dt)) this.release(this.held[i]!.device)
-    for (const [name, left] of this.clearing) {
-      if (left > dt) { this.clearing.set(name, left - dt); continue }
-      this.clearing.delete(name)
-      const piece = this.loose.find(p => p.name === name)
-      if (piece !== undefined) this.physics.setHeld(piece.body, false)
-    }
+    this.holding.step(dt)
   }
 
   private rearrange(): void {
@@ -397,74 +332,10 @@ export class Limbs {
     if (x !== 0 || y !== 0) this.physics.push(this.id, { x: 0, y: 0, z: 0 }, { x, y, z: 0 })
   }
 
-  /** Where a held thing belongs. */
-  private placeOf(h: Held): Pose {
-    const device = this.robot.devices.find(d => d.name === h.device)!
-    return within(within(this.stateOf(device.on).pose, seatOf(device.mount)), h.local)
-  }
-
-  /** Moves a held thing to its place; false when it was too much. */
-  private carry(h: Held, dt: number): boolean {
-    const target = this.placeOf(h)
-    const now = this.physics.readPose(h.thing.body)
-    const ex = target.position.x - now.position.x
-    const ey = target.position.y - now.position.y
-    const ez = target.position.z - now.position.z
-    if (ex * ex + ey * ey + ez * ez > TORN * TORN) return false
-    const { velocity: v, spin: w, pose } = this.body
-    const rx = target.position.x - pose.position.x
-    const ry = target.position.y - pose.position.y
-    const rz = target.position.z - pose.position.z
-    const before = this.physics.velocityOf(h.thing.body)
-    const { mass } = h.thing
-    // By how much the thing's speed must change against its place, its weight included; the robot gives way.
-    let [jx, jy, jz] = this.impulseFor(mass, { x: rx, y: ry, z: rz }, {
-      x: v.x + w.y * rz - w.z * ry + FOLLOWS * ex / dt - before.x,
-      y: v.y + w.z * rx - w.x * rz + FOLLOWS * ey / dt - before.y,
-      z: v.z + w.x * ry - w.y * rx + FOLLOWS * ez / dt - before.z + GRAVITY * dt,
-    })
-    const size = Math.sqrt(jx * jx + jy * jy + jz * jz)
-    const most = h.strength * dt
-    if (size > most) {
-      jx *= most / size
-      jy *= most / size
-      jz *= most / size
-      h.overload += dt
-      if (h.overload > OVERLOAD_TIME) return false
-    } else h.overload = 0
-    const turn = turnBetween(now.rotation, target.rotation)
-    this.physics.setMotion(h.thing.body, { x: before.x + jx / mass, y: before.y + jy / mass, z: before.z + jz / mass - GRAVITY * dt }, {
-      x: w.x + FOLLOWS * turn.x / dt, y: w.y + FOLLOWS * turn.y / dt, z: w.z + FOLLOWS * turn.z / dt,
-    })
-    if (!this.robot.fixed) this.physics.pushAt(this.id, { x: -jx, y: -jy, z: -jz }, now.position)
-    return true
-  }
-
-  /**
-   * The impulse between the robot and a thing at r from its centre that changes their relative speed by
-   * `change`: (1/m + 1/M - [r] I⁻¹ [r]) j = change, solved in the body's frame where I is diagonal.
-   */
-  private impulseFor(mass: number, r: Vector, change: Vector): [number, number, number] {
-    if (this.robot.fixed) return [mass * change.x, mass * change.y, mass * change.z]
-    const m = this.body.matrix
-    const into = (a: Vector): [number, number, number] => [m[0]! * a.x + m[3]! * a.y + m[6]! * a.z, m[1]! * a.x + m[4]! * a.y + m[7]! * a.z, m[2]! * a.x + m[5]! * a.y + m[8]! * a.z]
-    const [x, y, z] = into(r)
-    const b = into(change)
-    const { inertia: i } = this.robot
-    const k = 1 / mass + 1 / this.robot.mass
-    const j = solve3([
-      k + z * z / i.y + y * y / i.z, -x * y / i.z, -x * z / i.y,
-      -x * y / i.z, k + z * z / i.x + x * x / i.z, -y * z / i.x,
-      -x * z / i.y, -y * z / i.x, k + y * y / i.x + x * x / i.y,
-    ], b)
-    return [m[0]! * j[0] + m[1]! * j[1] + m[2]! * j[2], m[3]! * j[0] + m[4]! * j[1] + m[5]! * j[2], m[6]! * j[0] + m[7]! * j[1] + m[8]! * j[2]]
-  }
-
   snapshot(): LimbsSnapshot {
     return {
       motions: this.ways.map(w => ({ ...w.motion })), pressing: this.pressing.snapshot(), moved: this.moved,
-      held: this.held.map(h => ({ thing: h.thing.name, device: h.device, strength: h.strength, local: h.local, overload: h.overload })),
-      clearing: [...this.clearing],
+      ...this.holding.snapshot(),
     }
   }
 
@@ -476,9 +347,7 @@ export class Limbs {
       else if (way.roller === null) this.slideJaws(way)
     })
     this.pressing.restore(state.pressing)
-    this.held.splice(0, this.held.length, ...state.held.map(h => ({ ...h, thing: this.loose.find(p => p.name === h.thing)! })))
-    this.clearing.clear()
-    for (const [name, left] of state.clearing) this.clearing.set(name, left)
+    this.holding.restore(state)
     this.poses = placeFrames(this.frames, this.values)
     this.moved = state.moved
   }
@@ -492,31 +361,3 @@ export function movingParts(parts: readonly Pick<WorldPart, 'frame' | 'device' |
 /** Shapes of those parts, in the order of the tape, and the device that each is of. */
 export const movingShapes = (parts: readonly WorldPart[]): readonly Pick<WorldPart, 'shape' | 'device'>[] =>
   movingParts(parts).map(i => ({ shape: parts[i]!.shape, device: parts[i]!.device }))
-
-/** Solves a 3 by 3 system (rows one after another) by Cramer's rule. */
-function solve3(a: readonly number[], b: readonly [number, number, number]): [number, number, number] {
-  const [a0, a1, a2, a3, a4, a5, a6, a7, a8] = a as [number, number, number, number, number, number, number, number, number]
-  const c0 = a4 * a8 - a5 * a7
-  const c1 = a5 * a6 - a3 * a8
-  const c2 = a3 * a7 - a4 * a6
-  const all = a0 * c0 + a1 * c1 + a2 * c2
-  return [
-    (b[0] * c0 + b[1] * (a2 * a7 - a1 * a8) + b[2] * (a1 * a5 - a2 * a4)) / all,
-    (b[0] * c1 + b[1] * (a0 * a8 - a2 * a6) + b[2] * (a2 * a3 - a0 * a5)) / all,
-    (b[0] * c2 + b[1] * (a1 * a6 - a0 * a7) + b[2] * (a0 * a4 - a1 * a3)) / all,
-  ]
-}
-
-function inverse(pose: Pose): Pose {
-  const rotation: Quaternion = { x: -pose.rotation.x, y: -pose.rotation.y, z: -pose.rotation.z, w: pose.rotation.w }
-  const p = rotate(rotation, pose.position)
-  return { position: { x: -p.x, y: -p.y, z: -p.z }, rotation }
-}
-
-/** The small turn from one rotation to another, as a vector (radians); exact to second order. */
-function turnBetween(from: Quaternion, to: Quaternion): Vector {
-  const q = multiply(to, { x: -from.x, y: -from.y, z: -from.z, w: from.w })
-  const sign = q.w < 0 ? -2 : 2
-  return { x: sign * q.x, y: sign * q.y, z: sign * q.z }
-}
-

@@ -236,7 +236,7 @@ function bodyOf(what: string, { world, robot }: Reach): number | null {
 
 /** Takes something in hand: out of the robot's grip, and what leans on it or lies on it feels that it goes. */
 function pick(what: string, { world, limbs }: Reach, move: () => void): void {
-  limbs.lose(what)
+  limbs.holding.lose(what)
   for (const piece of world.pieces) if (piece.body !== null) world.physics.wake(piece.body)
   move()
 }

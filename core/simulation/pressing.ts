@@ -1,7 +1,9 @@
-import { boundOf, rotationMatrix, type BodyState, type Pose, type Solid, type SolidShape, type Vector } from '../geometry'
+import { boundOf, type BodyState, type Pose, type Solid, type Vector } from '../geometry'
 import type { Gap, World } from '../physics'
 import type { Robot } from '../robot'
-import type { WorldPart, WorldPiece } from './build'
+import type { WorldPart } from './build'
+import type { Loose } from './holding'
+import { fromCentre, giveBetween, pressedThing, speedAlong, takeUp, type Thing, type Triple } from './pressed'
 
 /**
  * A way in which parts of a robot move against its chassis: a joint's, a pair of jaws' or a roller's. How fast it goes
@@ -23,7 +25,6 @@ export interface Way {
 /** What a part is moved by: `rate` metres or radians for each of the way's. */
 export interface Drawn { readonly way: Way, readonly rate: number }
 
-const GRAVITY = 9.81
 /** How much softer than itself a contact is beside others: places of one face share what they press, instead of fighting. */
 const SOFT = 1e-3
 /** What goes slower towards a thing does not press it, metres a second. */
@@ -41,24 +42,6 @@ const KEPT = 0.8
 /** A thing that is held back gets this many times what held it, and this much at most, metres a second. */
 const BEYOND = 1.5
 const SHOT = 1
-
-type Triple = [number, number, number]
-
-interface Thing {
-  readonly piece: WorldPiece & { readonly body: number }
-  readonly position: Vector
-  readonly matrix: Float64Array
-  readonly inertia: Vector
-  /** The parts that it meets. */
-  readonly parts: Set<number>
-  /** With gravity's share of the step. */
-  readonly v: Triple
-  readonly w: Triple
-  /** What of that is gravity's share; what all its contacts would make of it, were it alone; and which share of that it gets. */
-  readonly fall: number
-  readonly alone: { readonly v: Triple, readonly w: Triple }
-  share: number
-}
 
 interface Touch {
   readonly key: string
@@ -110,7 +93,7 @@ export class Pressing {
   /** What the chassis gets in the step, as far as it is known. */
   private readonly given: Triple = [0, 0, 0]
 
-  constructor(private readonly robot: Robot, private readonly physics: World, private readonly id: number, private readonly body: BodyState, private readonly loose: readonly (WorldPiece & { readonly body: number })[], solids: readonly Solid[]) {
+  constructor(private readonly robot: Robot, private readonly physics: World, private readonly id: number, private readonly body: BodyState, private readonly loose: readonly Loose[], solids: readonly Solid[]) {
     const own = new Set(loose.map(p => p.name))
     this.fixed = solids.filter(s => s.surface.part === null && !own.has(s.id))
   }
@@ -170,20 +153,11 @@ export class Pressing {
     })
   }
 
-  private thing(piece: WorldPiece & { readonly body: number }, at: Pose, dt: number): Thing {
-    let thing = this.things.get(piece.name)
-    if (thing === undefined) {
-      const matrix = new Float64Array(9)
-      rotationMatrix(at.rotation, matrix)
-      const v = this.physics.velocityOf(piece.body)
-      const w = this.physics.spinOf(piece.body)
-      thing = {
-        piece, position: at.position, matrix, inertia: momentsOf(piece.solid.shape, piece.mass), parts: new Set(),
-        v: [v.x, v.y, v.z - GRAVITY * dt], w: [w.x, w.y, w.z],
-        fall: GRAVITY * dt, alone: { v: [v.x, v.y, v.z - GRAVITY * dt], w: [w.x, w.y, w.z] }, share: 1,
-      }
-      this.things.set(piece.name, thing)
-    }
+  private thing(piece: Loose, at: Pose, dt: number): Thing {
+    const known = this.things.get(piece.name)
+    if (known !== undefined) return known
+    const thing = pressedThing(piece, at, this.physics, dt)
+    this.things.set(piece.name, thing)
     return thing
   }
 
@@ -395,37 +369,6 @@ function wayAt(d: Drawn, at: Vector, n: Vector): number {
   return d.rate * (u.x * n.x + u.y * n.y + u.z * n.z)
 }
 
-function fromCentre({ position: p }: Thing, at: Vector): Vector { return { x: at.x - p.x, y: at.y - p.y, z: at.z - p.z } }
-
-/** How fast a point at r from a centre goes along n. */
-function speedAlong(v: Triple, w: Triple, r: Vector, n: Vector): number {
-  return n.x * (v[0] + w[1] * r.z - w[2] * r.y) + n.y * (v[1] + w[2] * r.x - w[0] * r.z) + n.z * (v[2] + w[0] * r.y - w[1] * r.x)
-}
-
-/** What an impulse at a place makes of a thing's speed and spin. */
-function takeUp(thing: Thing, v: Triple, w: Triple, at: Vector, x: number, y: number, z: number): void {
-  const { position: p, piece: { mass } } = thing
-  v[0] += x / mass
-  v[1] += y / mass
-  v[2] += z / mass
-  const spun = turnedBy(thing, cross(at.x - p.x, at.y - p.y, at.z - p.z, { x, y, z }))
-  w[0] += spun.x
-  w[1] += spun.y
-  w[2] += spun.z
-}
-
-/** What an impulse of 1 N s along n at one place changes of the thing's speed along m at another. */
-function giveBetween(thing: Thing, at: Vector, n: Vector, there: Vector, m: Vector): number {
-  const { position: p } = thing
-  const s = turnedBy(thing, cross(at.x - p.x, at.y - p.y, at.z - p.z, n))
-  const c = cross(there.x - p.x, there.y - p.y, there.z - p.z, m)
-  return (n.x * m.x + n.y * m.y + n.z * m.z) / thing.piece.mass + s.x * c.x + s.y * c.y + s.z * c.z
-}
-
-function cross(x: number, y: number, z: number, n: Vector): Vector {
-  return { x: y * n.z - z * n.y, y: z * n.x - x * n.z, z: x * n.y - y * n.x }
-}
-
 /** Solves a symmetric positive system by elimination. */
 function solve(a: number[][], b: number[]): number[] {
   const n = b.length
@@ -442,30 +385,6 @@ function solve(a: number[][], b: number[]): number[] {
     b[k]! /= a[k]![k]!
   }
   return b
-}
-
-/** The spin that a turning impulse gives. */
-function turnedBy(thing: Thing, by: Vector): { x: number, y: number, z: number } {
-  const { matrix: m, inertia: i } = thing
-  const a = (m[0]! * by.x + m[3]! * by.y + m[6]! * by.z) / i.x
-  const b = (m[1]! * by.x + m[4]! * by.y + m[7]! * by.z) / i.y
-  const c = (m[2]! * by.x + m[5]! * by.y + m[8]! * by.z) / i.z
-  return { x: m[0]! * a + m[1]! * b + m[2]! * c, y: m[3]! * a + m[4]! * b + m[5]! * c, z: m[6]! * a + m[7]! * b + m[8]! * c }
-}
-
-/** Principal moments of a full box, cylinder or ball about its centre, kg m². */
-export function momentsOf(shape: SolidShape, mass: number): Vector {
-  if (shape.shape === 'ball') {
-    const all = 0.4 * mass * shape.radius * shape.radius
-    return { x: all, y: all, z: all }
-  }
-  if (shape.shape === 'box') {
-    const { hx, hy, hz } = shape
-    return { x: mass * (hy * hy + hz * hz) / 3, y: mass * (hx * hx + hz * hz) / 3, z: mass * (hx * hx + hy * hy) / 3 }
-  }
-  const { radius: r, hz } = shape
-  const side = mass * (3 * r * r + 4 * hz * hz) / 12
-  return { x: side, y: side, z: mass * r * r / 2 }
 }
 
 function distance(a: Vector, b: Vector): number {

@@ -46,7 +46,7 @@ export class Referee {
     this.world = {
       time: 0, body: rig.body, hull: rig.hull, pieces: rig.world.pieces, touched: this.touched, visitors: rig.world.visitors, fell: false, finished: false, path: 0, light: 1,
       acts: device => rig.acts(device),
-      onDeck: (x, y) => rig.onDeck(x, y), arena, holds: piece => rig.limbs.holds(piece), others: rig.world.scene.solids.filter(solid => solid.surface.part === null),
+      onDeck: (x, y) => rig.onDeck(x, y), arena, holds: piece => rig.limbs.holding.has(piece), others: rig.world.scene.solids.filter(solid => solid.surface.part === null),
     }
   }
 
@@ -83,7 +83,7 @@ export class Referee {
   /** How the goals stand at a time (s), after everything moved. `over`: the run has ended, and what is open is lost. */
   judge(time: number, finished: boolean, over: boolean): void {
     // What is held when all is over was not put down anywhere: whoever counted on that is told.
-    if (over) for (const { device, piece } of this.rig.limbs.holding()) this.call('held', `still holds ${piece}`, device)
+    if (over) for (const { device, thing } of this.rig.limbs.holding.held) this.call('held', `still holds ${thing.name}`, device)
     const { task, world } = this
     if (task !== null) {
       world.time = time
