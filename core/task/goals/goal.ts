@@ -111,6 +111,9 @@ export function countsWords(p: Counting): string {
   return counts === 'once' ? ', once' : counts === 'at the end' ? ', at the end' : `, for ${p.hold} s`
 }
 
+/** So many of a kind, or every one of it: kinds are people's own words, which take no other form here. */
+export const manyOf = (count: number | undefined, kind: string): string => count === undefined ? `every ${kind}` : `${count} × ${kind}`
+
 /** Takes note whether things are so in this tick; `memo[0]` holds since when they are. */
 export function count(state: GoalState, p: Counting, so: boolean, time: number): void {
   const counts = countsOf(p)

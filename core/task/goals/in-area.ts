@@ -1,6 +1,6 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
-import { count, countsFields, countsWords, marginCounts, openGoal, defineGoal } from './goal'
+import { count, countsFields, countsWords, marginCounts, openGoal, defineGoal, manyOf } from './goal'
 import { FAR_OFF, areaOf, lastWithin, slow } from './places'
 
 const schema = object({
@@ -16,7 +16,7 @@ export const inArea = defineGoal({
   goal: 'in-area',
   summary: 'pieces in an area, a crate or on paint',
   schema,
-  sentence: p => `${p.count === undefined ? 'every' : String(p.count)} ${p.kind} in ${p.area}${countsWords(p)}`,
+  sentence: p => `${manyOf(p.count, p.kind)} in ${p.area}${countsWords(p)}`,
   about: p => [p.kind],
   places: p => [p.area],
   begin: () => ({ ...openGoal(), memo: [-1] }),

@@ -1,7 +1,7 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
 import { REFLECTS } from '../../colors'
-import { count, countsFields, countsWords, marginCounts, openGoal, settle, defineGoal } from './goal'
+import { count, countsFields, countsWords, marginCounts, openGoal, settle, defineGoal, manyOf } from './goal'
 import { FAR_OFF, areaOf, lastWithin } from './places'
 
 const schema = object({ kind: text().required(), count: plainNumber().integer().min(1).max(1000), ...countsFields('once', 0) })
@@ -11,7 +11,7 @@ export const ownCrate = defineGoal({
   goal: 'own-crate',
   summary: 'each piece in the crate of its colour',
   schema,
-  sentence: p => `${p.count === undefined ? 'every' : p.count} ${p.kind} in the crate of its colour${countsWords(p)}`,
+  sentence: p => `${manyOf(p.count, p.kind)} in the crate of its colour${countsWords(p)}`,
   about: p => [p.kind],
   begin: () => ({ ...openGoal(), memo: [-1] }),
   update(p, state, world) {

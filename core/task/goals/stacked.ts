@@ -1,7 +1,7 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
 import type { Solid } from '../../geometry'
-import { count, countsFields, countsWords, marginCounts, openGoal, defineGoal, type GoalWorld } from './goal'
+import { count, countsFields, countsWords, marginCounts, openGoal, defineGoal, manyOf, type GoalWorld } from './goal'
 import { FAR_OFF, slow } from './places'
 
 const schema = object({ kind: text().required(), high: plainNumber().integer().min(2).max(20).default(2), ...countsFields('held', 1) })
@@ -28,7 +28,7 @@ export const stacked = defineGoal({
   goal: 'stacked',
   summary: 'pieces on one another',
   schema,
-  sentence: p => `${p.high} ${p.kind} on one another${countsWords(p)}`,
+  sentence: p => `${manyOf(p.high, p.kind)} on one another${countsWords(p)}`,
   about: p => [p.kind],
   begin: () => ({ ...openGoal(), memo: [-1] }),
   update(p, state, world) {

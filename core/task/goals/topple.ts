@@ -1,6 +1,6 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
-import { openGoal, settle, defineGoal, type GoalState, type GoalWorld } from './goal'
+import { openGoal, settle, defineGoal, manyOf, type GoalState, type GoalWorld } from './goal'
 
 const schema = object({ kind: text().required(), count: plainNumber().integer().min(1).max(1000) })
 
@@ -13,7 +13,7 @@ export const topple = defineGoal({
   goal: 'topple',
   summary: 'pieces knocked over',
   schema,
-  sentence: p => `${p.count === undefined ? 'every' : p.count} ${p.kind} knocked over, once`,
+  sentence: p => `${manyOf(p.count, p.kind)} knocked over, once`,
   about: p => [p.kind],
   begin: openGoal,
   update(p, state, world) {
