@@ -14,7 +14,8 @@ export function useChart(canvas: Readonly<Ref<HTMLCanvasElement | null>>, config
     chart = new Chart(canvas.value, config())
   }
   onMounted(draw)
-  watch(config, draw)
+  // Its canvas may come with what it shows.
+  watch(config, draw, { flush: 'post' })
   onBeforeUnmount(() => chart?.destroy())
 }
 
