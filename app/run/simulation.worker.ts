@@ -9,7 +9,8 @@ import { ENGINE_VERSION, movingShapes, openRun, originOf, recordOf, wireTo, worl
 import type { Tape } from '~~/core/tape'
 import { DEFAULT_LIMIT } from '~~/core/task'
 import type { Carried } from '~~/core/vm'
-import { LiveConditions, memoriesSet, wasTrue, why } from '~~/core/why'
+import { LiveConditions } from '~~/core/why'
+import { Asking } from './asking'
 import { Hindsight } from './hindsight'
 import { Link } from './link'
 import { Past } from './past'
@@ -31,10 +32,6 @@ const PICTURES = 100
 const LIVES = 90
 /** Blocks of a kept tape that go to the page in one message. */
 const PIECE = 16
-/** Milliseconds after which a question is gone into, if none has come after it: whoever drags along the tape asks many. */
-const PATIENCE = 80
-/** Of so many memories, those that were set last, it is said where. */
-const MOST_SET = 8
 /** A page has about so long to show a kept run that was opened, milliseconds. */
 const SHOWING = 300
 /** After a pause of the machine, no more than this is caught up, seconds. */
@@ -69,6 +66,10 @@ const post = (message: FromSimulation, transfer: Transferable[] = []): void => {
   (self as unknown as { postMessage(m: FromSimulation, t: Transferable[]): void }).postMessage(message, transfer)
 }
 
+const asking = new Asking(() => {
+  const tape = (shown ?? simulation)?.tape
+  return { run, stage: tape === undefined || analysis === null || program === null ? null : { tape, analysis, program }, hindsight: simulation === null ? null : hindsight }
+}, post, (doing, error) => fail(doing, error))
 const link = new Link(post)
 /** The run has real devices: it goes by the clock, and what is real stands when it does. */
 let wired = false
@@ -213,7 +214,7 @@ async function open(m: Extract<ToSimulation, { type: 'open' }>): Promise<void> {
 function take(number: number, of: RunInputs, opened: OpenedRun): void {
   simulate(opened.simulation)
   shown = null
-  earlier = []
+  asking.anew()
   const { program, task, limit } = opened.simulation.input
   announce(number, of, {
     tape: opened.simulation.tape, facts: opened.simulation.facts, analysis: opened.analysis, program, placed: opened.simulation.layout, parts: opened.simulation.movingParts(), first: opened.simulation.peek(),
@@ -272,14 +273,13 @@ async function goOn(m: Extract<ToSimulation, { type: 'goOn' }>): Promise<void> {
   factor = m.factor
   past.goTo(m.tick)
   const { tape } = simulation
-  const went = earlier
   const known: Known = { program: simulation.input.program, state: simulation.snapshot() }
   const of: RunInputs = { ...inputs, program: m.program, dials: {}, pokes: m.noise === null ? [] : [{ poke: 'draw', seed: m.noise, tick: tape.rows }], wire: null, from: originOf(inputs, simulation, tape.rows, tape.digest()) }
   const opened = await openRun(of, known)
   if (!opened.ok) return post({ type: 'refused', run: m.run, problems: opened.problems, diagnostics: opened.diagnostics })
-  const before = stageNow()
+  const before = asking.soFar()
   take(m.run, of, opened)
-  if (before !== null) earlier = [...went, before]
+  asking.wentOn(before)
   send()
   if (m.go) go()
 }
@@ -294,7 +294,7 @@ async function show(m: Extract<ToSimulation, { type: 'show' }>): Promise<void> {
   // All that there is to see is on the tape: what runs it again is made after that.
   simulate(null)
   shown = kept
-  earlier = []
+  asking.anew()
   announce(m.run, record, {
     tape, facts: context.facts, analysis: context.analysis, program: context.program, placed: layOut(context.parts.arena, record.seed), parts: movingShapes(worldParts(context.parts.robot)),
     first: tape.find(tape.first) ?? new Float64Array(tape.layout.width), goals: context.parts.task?.goals ?? [], limit: record.limit ?? context.parts.task?.limit ?? DEFAULT_LIMIT, carried: [],
@@ -324,59 +324,6 @@ async function runAgain(number: number, { tape, record, context }: KeptRun, agai
   const same = again.tape.rows === record.ticks && again.tape.digest() === record.fingerprint
   const found = same ? null : firstDifference(comparedOf({ tape, context }), comparedOf({ tape: again.tape, context }))
   post({ type: 'replayed', run, same, says: found?.found === 'difference' ? `at ${found.time.toFixed(2)} s ${found.what[0]!.title}` : '' })
-}
-
-/** A run with what its tape means. */
-interface Stage { readonly tape: Tape, readonly analysis: Analysis, readonly program: ProgramData }
-/** The runs that this one went on from, the first before the others. */
-let earlier: readonly Stage[] = []
-/** The run that is at work, or shown; null for one without rules. */
-function stageNow(): Stage | null {
-  const tape = (shown ?? simulation)?.tape
-  return tape === undefined || analysis === null || program === null ? null : { tape, analysis, program }
-}
-/** The run that a tick was of. */
-function stageOf(tick: number): Stage | null {
-  const now = stageNow()
-  return now !== null && tick >= now.tape.first ? now : earlier.findLast(s => tick >= s.tape.first && tick < s.tape.rows) ?? null
-}
-
-/** Answers for every lane, from the tape. */
-function because(tick: number): void {
-  const of = stageOf(tick)
-  if (of === null) return
-  const lanes = of.program.lanes.map((_, lane) => why(of.analysis, of.program, of.tape, tick, lane)).filter(w => w !== null)
-  post({ type: 'because', run, tick, lanes, earlier: of.tape !== (shown ?? simulation)?.tape })
-  const asked = ++questions
-  setTimeout(() => {
-    try {
-      if (asked === questions) goInto(tick)
-    } catch (error) {
-      fail('asking why', error)
-    }
-  }, PATIENCE)
-}
-
-let questions = 0
-/** Tells what was behind a tick, where the run has come so far. */
-function goInto(tick: number): void {
-  if (simulation === null || hindsight === null || program === null) return
-  const insight = hindsight.lookInto(tick)
-  if (insight === null) return
-  const { tape } = shown ?? simulation
-  const latest = memoriesSet(program, tape, tick).slice(0, MOST_SET)
-  const within = new Map(latest.map(({ at }) => [at, at === tick ? insight : hindsight!.lookInto(at)]))
-  post({
-    type: 'behind', run, tick, known: insight.known, moving: insight.moving,
-    set: latest.flatMap(({ name, at }) => { const by = within.get(at)?.set.findLast(s => s.name === name); return by === undefined ? [] : [{ ...by, tick: at }] }),
-  })
-}
-
-function askWasTrue({ tick, lane, rule, from, to }: Extract<ToSimulation, { type: 'wasTrue' }>): void {
-  const of = stageOf(tick)
-  if (of === null) return
-  const found = wasTrue(of.analysis, of.program, of.tape, lane, rule, { from, to }, tick)
-  post({ type: 'wasTrue', run, tick: found === null ? null : found.to - 1 })
 }
 
 function keep(title: string): void {
@@ -428,8 +375,8 @@ async function handle(m: ToSimulation): Promise<void> {
     case 'speed': factor = m.factor; owed = 0; return
     case 'poke': if (shown === null) past?.poke(m.poke); return
     case 'record': if (simulation !== null && inputs !== null) post({ type: 'record', run, record: recordOf(m.title, inputs, simulation) }); return
-    case 'why': because(m.tick); return
-    case 'wasTrue': askWasTrue(m); return
+    case 'why': asking.because(m.tick); return
+    case 'wasTrue': asking.wasTrue(m); return
     case 'live': if (conditions !== null && m.tick < Math.max(1, (shown ?? simulation)?.tape.rows ?? 0)) post({ type: 'live', run, ...liveAt(conditions, m.tick) })
   }
 }
