@@ -1,6 +1,6 @@
 import { DEVICE_KINDS, WHEELS } from '../devices'
 import { driveOf, measuredRobot, type Robot, type RobotFacts } from '../robot'
-import { findUnit, formatQuantity, unitsOfKind, type Kind } from '../units'
+import { findUnit, formatQuantity, unitsOfKind, type Kind, type Unit } from '../units'
 import type { TapeMade } from './again'
 import { findGrip, isHard } from './grip'
 import { findMotors } from './motors'
@@ -48,14 +48,15 @@ export function findRobot(runs: readonly MeasuredRun[], robot: Robot, facts: Rob
     // What stands does not turn: nobody need say so of a rate. A sum that goes on has no noise of its own: its lag alone is looked at.
     const found = runs.map(({ tape, truths }) => ({ ...findSensor(tape, facts, d), truth: truths[d.name] ?? (d.kind === 'gyro' ? 0 : null) }))
     const sum = first.resettable
-    const noise = sum ? null : best(found.map(f => f.noise))
+    const [still, moved] = [bestBy(found, f => f.noise), bestBy(found, f => f.latency)]
+    const noise = sum ? null : still?.noise ?? null
     const bias = sum ? null : best(found.map(f => f.mean === null || f.truth === null ? null : { value: f.mean.value - f.truth, error: f.mean.error }))
     const lost = found.flatMap(f => f.dropout === null ? [] : [f.dropout])
-    const latency = best(found.map(f => f.latency))
+    const latency = moved?.latency ?? null
     const scales = DEVICE_KINDS.find(k => k.kind === d.kind)?.errs?.scales === true
     const scale = scales ? findScale(runs.flatMap(({ tape, end }) => end === null || end.heading === null ? [] : [{ tape, heading: end.heading }]), facts, d, bias?.value ?? 0) : null
     if (noise === null && bias === null && latency === null && scale === null) return []
-    return [{ device: d.name, noise, bias, scale, dropout: lost.length === 0 ? null : lost.reduce((a, b) => a + b, 0) / lost.length, latency, kind: first.type.kind, sum, own: d.latency }]
+    return [{ device: d.name, noise, bias, scale, dropout: lost.length === 0 ? null : lost.reduce((a, b) => a + b, 0) / lost.length, latency, off: sum ? null : still?.off ?? null, lag: moved?.lag ?? null, kind: first.type.kind, sum, own: d.latency }]
   })
   const found = { wheels: drive === null ? null : findWheels(ways, drive.track), ways: ways.length, deadZone: best(runs.map(({ tape }) => findDeadZone(tape, facts))), sensors }
   const motors = findMotors(runs, rollingAs(robot, { ...found, motors: null }), facts)
@@ -74,12 +75,16 @@ function rollingAs(robot: Robot, { wheels, deadZone, motors }: Pick<RobotFound, 
 export const isFound = ({ wheels, deadZone, motors, grip, sensors }: RobotFound): boolean => wheels !== null || deadZone !== null || motors !== null || grip !== null || sensors.length > 0
 
 /** Of what several runs say, what is known best. */
-const best = (found: readonly (Found | null)[]): Found | null => found.reduce((a, b) => a === null || (b !== null && b.error < a.error) ? b : a, null)
+const best = (found: readonly (Found | null)[]): Found | null => bestBy(found, f => f)
+/** The one that knows something best; null where none does. */
+const bestBy = <T>(all: readonly T[], of: (one: T) => Found | null): T | null => all.reduce<T | null>((a, b) => { const [last, now] = [a === null ? null : of(a), of(b)]; return now !== null && (last === null || now.error < last.error) ? b : a }, null)
 
 const digits = (x: number, count: number): number => Number(x.toPrecision(count))
+/** The unit in which what is of a kind is shown; undefined where it has none. */
+export const shownUnit = (kind: Kind): Unit | undefined => ['cm', '%'].map(findUnit).find(u => u !== undefined && unitsOfKind(kind).includes(u)) ?? unitsOfKind(kind)[0]
 /** A quantity in the usual unit of its kind, with so many digits. */
 function inUnit(value: number, kind: Kind, count = 4): string {
-  const unit = ['cm', '%'].map(findUnit).find(u => u !== undefined && unitsOfKind(kind).includes(u)) ?? unitsOfKind(kind)[0]
+  const unit = shownUnit(kind)
   return unit === undefined ? String(digits(value, count)) : formatQuantity(digits(value, count), unit)
 }
 

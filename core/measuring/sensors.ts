@@ -16,7 +16,17 @@ export interface SensorFound {
   readonly dropout: number | null
   /** From a look to its reading, seconds, by how it lags behind the wheels. */
   readonly latency: Found | null
+  /** What noise and latency go by, to be seen beside them; null where they were not found. */
+  readonly off: readonly number[] | null
+  readonly lag: LagData | null
 }
+
+/** What a device read while the robot moved, and what the wheels tell of that with the latency that was found: an instant (seconds from the beginning), what was read, what would be. */
+export interface LagData { readonly at: readonly number[], readonly read: readonly number[], readonly told: readonly number[] }
+
+/** So much of what was read is shown beside what was found. */
+const SHOWN = 240
+const thinned = <T>(all: readonly T[]): readonly T[] => { const step = Math.ceil(all.length / SHOWN); return step <= 1 ? all : all.filter((_, i) => i % step === 0) }
 
 /** Standing and moving: seconds that are left out after a change. */
 const SETTLES = 0.4
@@ -84,13 +94,16 @@ export function findSensor(tape: Tape, facts: RobotFacts, device: DeviceFacts): 
   const every = Math.max(1, device.round / facts.tick)
   const looks = count / every
   const enough = count >= WORTH && looks >= 8
+  const lags = findLatency(tape, facts, device)
   const mayLose = device.readings[0]!.mayMiss || DEVICE_KINDS.find(k => k.kind === device.kind)?.errs?.loses === true
   return {
     device: device.name,
     noise: enough ? { value: deviation, error: deviation / Math.sqrt(2 * looks) } : null,
     mean: enough && longest.length >= WORTH ? { value: meanOf(longest), error: deviation / Math.sqrt(longest.length / every) } : null,
     dropout: standing.length >= WORTH && mayLose && count > standing.length / 2 ? 1 - count / standing.length : null,
-    latency: findLatency(tape, facts, device),
+    latency: lags?.found ?? null,
+    off: enough ? thinned(seen.flatMap((all) => { const mean = meanOf(all); return all.filter((_, i) => i % Math.round(every) === 0).map(x => x - mean) })) : null,
+    lag: lags?.lag ?? null,
   }
 }
 
@@ -128,7 +141,7 @@ const FINE = 0.1
  * How long a sensor's readings lag behind what the wheels tell of in every tick: a distance ahead falls as the robot rolls forward, a gyro turns as the wheels turn, and what a camera sees goes the
  * other way. The lag is the one with which what one reads follows the other best (least squares, scale and zero free); it needs a robot that went to and fro, or turned both ways.
  */
-function findLatency(tape: Tape, facts: RobotFacts, device: DeviceFacts): Found | null {
+function findLatency(tape: Tape, facts: RobotFacts, device: DeviceFacts): { readonly found: Found, readonly lag: LagData } | null {
   const wheels = facts.devices.find(d => d.kind === WHEELS)
   if (wheels === undefined) return null
   const [gyro, camera] = [device.kind === 'gyro', device.kind === 'camera']
@@ -165,8 +178,14 @@ function findLatency(tape: Tape, facts: RobotFacts, device: DeviceFacts): Found 
   const valley = parabola(about.map(lag => [lag - best, leftAt(lag)] as const))
   const lag = valley.bend > 0 ? clamp(best + valley.least, 0, most) : best
   const variance = leftAt(best) / Math.max(1, near.length - 3)
-  // A reading waits for the next tick: half of one in the mean.
-  return { value: Math.max(0, lag - 0.5) * facts.tick, error: valley.bend > 0 ? Math.sqrt(variance / valley.bend) * facts.tick : facts.tick }
+  const beside = pairs(near, lead, best)
+  const fit = line(beside)
+  const shown = thinned(near.map(({ tick, value }, i) => ({ at: tick * facts.tick, value, told: fit.zero + fit.slope * beside[i]![0] })))
+  return {
+    // A reading waits for the next tick: half of one in the mean.
+    found: { value: Math.max(0, lag - 0.5) * facts.tick, error: valley.bend > 0 ? Math.sqrt(variance / valley.bend) * facts.tick : facts.tick },
+    lag: { at: shown.map(x => x.at), read: shown.map(x => x.value), told: shown.map(x => x.told) },
+  }
 }
 
 /** Ticks on both sides of the least over which a valley is looked at. */

@@ -196,7 +196,7 @@ describe('kept runs', () => {
   test('they tell what their robot is really like, and it is kept with it', async () => {
     const { page, id, errors } = await bench(demoProgram)
     const square = (side: string): string => `start\n  repeat 4 times\n    drive 60 cm at 25 cm/s\n    turn ${side} 90 deg\n  wait 0.5 s\n  finish "back"\n`
-    for (const program of [square('left'), square('right'), 'start\n  drive 80 cm at 25 cm/s\n  wait 0.5 s\n  finish "there"\n']) {
+    for (const program of [square('left'), square('right'), 'start\n  drive 80 cm at 25 cm/s\n  wait 2 s\n  finish "there"\n']) {
       const body = await openYardRun(program)
       // Running it took all of this process: a connection that the server closed meanwhile is noticed first.
       await new Promise(done => setTimeout(done, 50))
@@ -210,6 +210,9 @@ describe('kept runs', () => {
     await until(page, hasText('.measure', 'wheels, by 3 ways'))
     expect(await text(page, '.measure pre')).toMatch(/radius 3\.[23]\d* ± .* cm \(by the document 3\.2 cm\)/)
     expect(await page.$$eval('.measure .led', all => all.length)).toBe(3)
+    // What a sensor read beside what was found of it, drawn.
+    expect(await page.$$eval('.measure .fit', all => all.map(e => e.ariaLabel))).toContain('gyro')
+    expect(await page.$eval('.measure .fit[aria-label=gyro] canvas', e => [e.ariaLabel?.replace(/[\d.]+/g, 'N'), (e as HTMLCanvasElement).getContext('2d')!.getImageData(0, 0, e.width, e.height).data.some(x => x !== 0)])).toEqual(['N looks while it stood, off their mean; lines: the noise, ±N deg/s', true])
     await page.type('[aria-label="What is true in A"]', 'periscope 3 cm')
     await page.keyboard.press('Tab')
     await until(page, hasText('.measure', 'expected a device and a value, such as sonar 50 cm'))

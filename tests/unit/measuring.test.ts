@@ -210,6 +210,20 @@ describe('the realism measured', () => {
     expect(again.simulation.tape.digest()).toBe(digest)
   })
 
+  test('what was found of a sensor has beside it what it goes by: looks off the mean of where they were, and what the wheels tell', async () => {
+    await loadPhysics()
+    const { noise, latency, off, lag } = findSensor(taped(TO_AND_FRO, { errs: { sonar: { noise: 0.01, bias: 0, dropout: 0, latency: 0.06 } } }, 4), facts, sonar)
+    const deviation = Math.sqrt(off!.reduce((s, x) => s + x * x, 0) / off!.length)
+    expect(Math.abs(deviation / noise!.value - 1)).toBeLessThan(0.1)
+    expect(off!.length).toBeGreaterThan(50)
+    // Beside what was read stands what the wheels tell: as far off as it is noisy.
+    expect([lag!.at.length, lag!.told.length]).toEqual([lag!.read.length, lag!.read.length])
+    const apart = Math.sqrt(lag!.read.reduce((s, x, i) => s + (x - lag!.told[i]!) * (x - lag!.told[i]!), 0) / lag!.read.length)
+    expect(apart).toBeLessThan(2 * noise!.value)
+    expect(Math.max(...lag!.told) - Math.min(...lag!.told)).toBeCloseTo(0.4, 1)
+    expect(latency!.value).toBeGreaterThan(0.05)
+    expect(findSensor(taped(LINE, {}, 1), facts, sonar)).toMatchObject({ latency: null, lag: null })
+  })
   test('how well the wheels grip, by spinning on the spot at full power; nothing where they never slip, or nobody spun', async () => {
     await loadPhysics()
     const arena = yard.ok ? yard.value : never()

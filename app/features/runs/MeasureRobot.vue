@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { useProjectStore } from '~/draft/project'
 import { useRobotStore } from '~/features/robot/robot'
 import { STYLES } from './compare'
+import SensorFit from './SensorFit.vue'
 import { useRunsStore } from './runs'
 
 /** What the compared runs say of their robot, the fit beside what was measured, and a button that keeps it with the robot. */
@@ -66,6 +67,7 @@ function keep(): void {
             <v-btn v-else size="small" :disabled="kept" title="As its realism measured; undo in the Robot view takes it back" @click="keep">{{ kept ? '● kept with the robot: R on the Bench' : 'Keep it with the robot' }}</v-btn>
           </div>
         </div>
+        <div class="fits"><SensorFit v-for="fit in found.fits" :key="fit.device" :fit="fit" /></div>
       </template>
     </template>
   </section>
@@ -81,6 +83,7 @@ p { margin: 0; }
 .run b { line-height: 30px; }
 .found { display: grid; grid-template-columns: auto 1fr; gap: 12px; align-items: start; }
 .found > :last-child:first-child { grid-column: 1 / -1; }
+.fits { display: grid; grid-template-columns: 1fr 1fr; gap: 8px 10px; }
 .ends { width: 150px; height: 150px; background: var(--panel); border: 1px solid var(--line); }
 .axes { stroke: var(--line); fill: none; }
 .believed { fill: none; stroke: var(--muted); stroke-width: 2; }

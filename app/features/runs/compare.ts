@@ -1,4 +1,4 @@
-import type { WheelsFound } from '~~/core/measuring'
+import type { LagData, WheelsFound } from '~~/core/measuring'
 import type { Band, Column, Comparison, Trace, Way } from '~~/core/runs'
 
 /** What page and comparing worker tell one another. `ask` numbers what is asked: answers to what is no longer asked are dropped. */
@@ -15,9 +15,19 @@ export type FromCompare =
   | { readonly type: 'measured', readonly ask: number, readonly measured: MeasuredRobot }
   | { readonly type: 'failed', readonly ask: number, readonly message: string }
 
-/** What runs say of their robot: in lines, where their ways led, and as its document keeps it; or what is wrong with what was written to a run. */
+/** What was found of a sensor beside what it read, in a unit that people use. */
+export interface SensorFit {
+  readonly device: string
+  readonly unit: string
+  /** How far looks were off while the robot stood, and how far they are by what was found (deviation); null where that was not found. */
+  readonly still: { readonly off: readonly number[], readonly noise: number } | null
+  /** What was read while it moved, beside what the wheels tell with the latency that was found. */
+  readonly moved: LagData | null
+}
+
+/** What runs say of their robot: in lines, where their ways led, what its sensors read, and as its document keeps it; or what is wrong with what was written to a run. */
 export type MeasuredRobot =
-  | { readonly ok: true, readonly says: readonly string[], readonly ends: WheelsFound['ends'], readonly document: object, readonly found: boolean }
+  | { readonly ok: true, readonly says: readonly string[], readonly ends: WheelsFound['ends'], readonly fits: readonly SensorFit[], readonly document: object, readonly found: boolean }
   | { readonly ok: false, readonly run: string, readonly field: 'end' | 'truths', readonly message: string }
 
 /** What every compared run has: it can be traced for all. */

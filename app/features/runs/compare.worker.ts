@@ -1,11 +1,11 @@
 import { WHEELS } from '~~/core/devices'
-import { endIn, findRobot, foundSays, isFound, measuredDocument, readEnd, readTruths, type MeasuredRun } from '~~/core/measuring'
+import { endIn, findRobot, foundSays, isFound, measuredDocument, readEnd, readTruths, shownUnit, type MeasuredRun, type SensorLine } from '~~/core/measuring'
 import { loadPhysics } from '~~/core/physics'
 import { bandsOf, columnsOf, csvOf, firstDifference, firstsOf, placeColumns, sameRules, traceOf, wayOf } from '~~/core/runs'
 import { comparedOf } from '~~/core/runs/context'
 import { readKept, type KeptRun } from '~~/core/runs/kept'
 import { isReal } from '~~/core/simulation'
-import type { Compared, FromCompare, MeasuredRobot, ToCompare } from './compare'
+import type { Compared, FromCompare, MeasuredRobot, SensorFit, ToCompare } from './compare'
 
 /** Reads kept runs and compares them, beside the page. */
 
@@ -63,7 +63,19 @@ async function measured(asked: Extract<ToCompare, { type: 'measure' }>['runs']):
   }
   await loadPhysics()
   const found = findRobot(runs, parts.robot, facts)
-  return { ok: true, says: foundSays(found, facts), ends: found.wheels?.ends ?? [], document: measuredDocument(found, facts), found: isFound(found) }
+  return { ok: true, says: foundSays(found, facts), ends: found.wheels?.ends ?? [], fits: found.sensors.flatMap(fitOf), document: measuredDocument(found, facts), found: isFound(found) }
+}
+
+/** A sensor's data in the unit in which it is shown; nothing where nothing is to be seen of it. */
+function fitOf({ device, kind, noise, off, lag }: SensorLine): readonly SensorFit[] {
+  if (off === null && lag === null) return []
+  const unit = shownUnit(kind)
+  const shown = (all: readonly number[]): readonly number[] => all.map(x => x / (unit?.scale ?? 1))
+  return [{
+    device, unit: unit?.name ?? '',
+    still: off === null || noise === null ? null : { off: shown(off), noise: shown([noise.value])[0]! },
+    moved: lag === null ? null : { at: lag.at, read: shown(lag.read), told: shown(lag.told) },
+  }]
 }
 
 function glance({ tape, record, context: { facts, map } }: KeptRun): Omit<Compared, 'id' | 'like' | 'difference'> {
