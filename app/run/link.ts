@@ -104,7 +104,7 @@ export class Link {
   private say(): void {
     const { wired, lost } = this
     const state: LinkState = {
-      stage: lost !== null ? 'lost' : wired!.stage, board: wired?.host.name ?? '', why: lost, waiting: wired?.waiting ?? [], real: wired?.devices ?? [], roundTrip: wired?.host.roundTrip ?? null,
+      stage: lost !== null ? 'lost' : wired!.stage, board: wired?.host.name ?? '', why: lost, waiting: wired?.waiting ?? [], real: wired?.devices ?? [], roundTrip: wired?.host.roundTrip ?? null, volts: wired?.volts ?? {},
       restarts: wired?.restarts ?? 0, late: this.late, lastWords: this.lastWords,
     }
     const now = performance.now()

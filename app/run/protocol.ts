@@ -80,6 +80,8 @@ export interface LinkState {
   readonly real: readonly string[]
   /** Milliseconds to the board and back; null while that is not known. */
   readonly roundTrip: RoundTrip | null
+  /** Volts by port, where something is connected by a voltage. */
+  readonly volts: Readonly<Record<string, number>>
   /** How often the board began anew, and how many ticks of the run came late. */
   readonly restarts: number
   readonly late: number

@@ -1,7 +1,7 @@
 import type { Board } from '../hardware'
 import type { DeviceFacts, Robot, RobotFacts, Wiring } from '../robot'
 import { FirmataHost } from './host'
-import { reachedBy, type MakePart, type Part } from './parts'
+import { reachedBy, voltsOf, type MakePart, type Part } from './parts'
 
 /** A device of a robot, and whether it can be had over the wire: why not, else null. */
 export interface Reachable { readonly device: string, readonly why: string | null }
@@ -60,6 +60,8 @@ export class WiredRobot {
   /** How often the board began anew. */
   restarts = 0
   private readonly wired: readonly Wired[]
+  /** What is connected by a voltage, by its port. */
+  private readonly measured: ReturnType<typeof voltsOf>
   private readonly tick: number
   private begun = Infinity
   private readonly opened: number
@@ -77,6 +79,7 @@ export class WiredRobot {
         facts: d, part: made(this.host, now), channel: actuator?.channel ?? -1, told: Float64Array.from(actuator?.initial ?? []), reads: new Float64Array(d.readings.length), due: 0, looked: d.readings.length === 0,
       }
     })
+    this.measured = voltsOf(board, wiring, this.host)
     this.host.onRestart = () => { this.restarts++; this.begin() }
   }
 
@@ -118,8 +121,15 @@ export class WiredRobot {
   private begin(): void {
     this.host.interval(Math.max(SHORTEST_INTERVAL, Math.round(this.tick * 1000)))
     for (const { part } of this.wired) this.problem ??= part.begin()
+    // What nobody needs yet may be on a pin that cannot: it is not known then.
+    for (const volts of this.measured.values()) volts.begin()
     // Whatever it was at before, it begins at rest.
     if (this.problem === null) for (const { part } of this.wired) part.rest()
+  }
+
+  /** Volts at the ports where something is connected by a voltage, real or not, as far as the board has told them: what they mean is what its curve says. */
+  get volts(): Readonly<Record<string, number>> {
+    return Object.fromEntries([...this.measured].flatMap(([port, { latest }]) => latest === null ? [] : [[port, latest.volts]]))
   }
 
   /** The devices that are real, in order. */

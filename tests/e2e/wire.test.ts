@@ -143,6 +143,29 @@ describe('a board at the other end of a wire', () => {
     await keptAndTheSame()
     expect(errors).toEqual([])
   })
+  test('tells what a sensor gives, to be a point of its curve: two of them and it can be real', async () => {
+    const { revision, program, robot } = await ask<{ revision: number, program: string, robot: { wiring: typeof WIRING } }>(address, `/api/projects/${id}`)
+    await ask(address, `/api/projects/${id}/revisions`, { base: revision, program, robot: { ...robot, wiring: { ...robot.wiring, ports: { ...robot.wiring.ports, P2: { ...robot.wiring.ports.P2, curve: undefined } } } } })
+    await page.reload()
+    await until(page, hasText('[aria-label=Wire]', 'Connect'))
+    await page.keyboard.press('j')
+    const port = '[aria-label="sonar, port P2"]'
+    const take = async (volts: string, reads: string): Promise<void> => {
+      await until(page, hasText(port, `Take ${volts} V`))
+      await page.evaluate((at, label) => { [...document.querySelectorAll<HTMLElement>(`${at} .v-btn`)].find(b => b.textContent?.includes(label) === true)!.click() }, port, `Take ${volts} V`)
+      // What it reads there is chosen, to be written over.
+      await until(page, `document.activeElement?.closest('[data-volts="${Number(volts)}"]') != null`)
+      await page.keyboard.type(reads)
+      await page.keyboard.press('Tab')
+    }
+    await take('2.00', '100 cm')
+    await until(page, hasText(port, 'one more, elsewhere, and it is a curve'))
+    board.ahead = 0.5
+    await take('1.00', '50 cm')
+    await expect.poll(async () => (await ask<{ robot: { wiring: { ports: { P2: { curve?: unknown } } } } }>(address, `/api/projects/${id}`)).robot.wiring.ports.P2.curve).toEqual([{ volts: 1, reads: '50 cm' }, { volts: 2, reads: '100 cm' }])
+    expect(await page.$$eval('[aria-label="Devices, real or simulated"] li', all => all.map(e => e.textContent))).toContain('☑sonarreal')
+    expect(errors).toEqual([])
+  })
   test('has its time counted in the look budget', async () => {
     await until(page, hasText('[aria-label=Wire]', 'Connect'))
     await page.keyboard.press('j')

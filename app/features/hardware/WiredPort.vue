@@ -1,14 +1,16 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import type { Line } from '~~/core/devices'
 import { DIVIDER, connectionOf, hex, needsDivider, pinsFor, type Fitted } from '~~/core/hardware'
 import { unitsOfKind } from '~~/core/units'
 import { nudgedByKey } from '~/shown/quantities'
+import { useWireStore } from '~/wire/wire'
 import { useHardwareStore } from './hardware'
 
 /** How what is on one port is connected, and what is in the way of that. */
 const { fitted } = defineProps<{ fitted: Fitted }>()
 const store = useHardwareStore()
+const wire = useWireStore()
 
 const wired = computed(() => store.wiring.ports[fitted.port])
 const connection = computed(() => connectionOf(fitted, store.wiring))
@@ -36,12 +38,29 @@ function nudgeReads(i: number, event: KeyboardEvent): void {
   const next = nudgedByKey(curve.value[i]!.reads, event)
   if (next !== null) setPoint(i, { reads: next })
 }
+const nothing = (): string => {
+  const units = unitsOfKind(fitted.reads!)
+  return `0 ${(units.find(u => u.name === 'cm' || u.name === '%') ?? units[0])?.name ?? ''}`.trim()
+}
 /** Two points to begin with, from nothing to all that the board can tell; then one behind the last. */
 function morePoints(): void {
-  const units = unitsOfKind(fitted.reads!)
-  const unit = (units.find(u => u.name === 'cm' || u.name === '%') ?? units[0])?.name ?? ''
   const last = curve.value.at(-1)
-  set({ curve: last === undefined ? [{ volts: 0, reads: `0 ${unit}`.trim() }, { volts: store.board.volts, reads: `100 ${unit}`.trim() }] : [...curve.value, { volts: Number((last.volts + 0.1).toFixed(2)), reads: last.reads }] })
+  set({ curve: last === undefined ? [{ volts: 0, reads: nothing() }, { volts: store.board.volts, reads: nothing().replace('0', '100') }] : [...curve.value, { volts: Number((last.volts + 0.1).toFixed(2)), reads: last.reads }] })
+}
+/** What the part gives at this moment, over the wire; null where that is not known. */
+const volts = computed(() => measured.value && wire.connected ? wire.link?.volts[fitted.port] ?? null : null)
+/** The first point that was taken: one alone is no curve. */
+const alone = ref<(typeof curve.value)[number] | null>(null)
+const port = useTemplateRef<HTMLElement>('port')
+/** Takes the voltage of this moment as a point: what it reads there is to be said. */
+async function takePoint(): Promise<void> {
+  const point = { volts: Number(volts.value!.toFixed(2)), reads: curve.value.at(-1)?.reads ?? alone.value?.reads ?? nothing() }
+  const others = [...curve.value, ...curve.value.length === 0 && alone.value !== null ? [alone.value] : []].filter(p => p.volts !== point.volts)
+  const all = [...others, point].sort((a, b) => a.volts - b.volts)
+  alone.value = all.length === 1 ? point : null
+  if (all.length > 1) set({ curve: all })
+  await nextTick()
+  port.value?.querySelector<HTMLInputElement>(`[data-volts="${point.volts}"] [data-reads] input`)?.select()
 }
 /** Of what an encoder's motor moves between two ends. What is no number stays as it was written: what is wrong with it is told then. */
 const counted = computed(() => fitted.ends && connection.value?.lines.some(l => l.name === 'encoder a') === true)
@@ -52,7 +71,7 @@ const divides = computed(() => connection.value !== undefined && needsDivider(st
 </script>
 
 <template>
-  <section class="port" :aria-label="`${fitted.name}, port ${fitted.port}`">
+  <section ref="port" class="port" :aria-label="`${fitted.name}, port ${fitted.port}`">
     <h3>{{ fitted.name }} <span class="small">{{ fitted.title === fitted.name ? '' : `${fitted.title}, ` }}port {{ fitted.port }}</span></h3>
     <p v-if="fitted.connections.length === 0" class="small none">No board here can have it.</p>
     <template v-else>
@@ -72,15 +91,25 @@ const divides = computed(() => connection.value !== undefined && needsDivider(st
         <span class="label" aria-hidden="true">{{ line.name }}</span>
         <v-select class="mono" :model-value="wired?.pins[line.name] ?? null" :items="choices(line)" placeholder="no pin" :error="wrongAt(`pins.${line.name}`)" :aria-label="`Pin of ${line.name} of ${fitted.name}`" @update:model-value="setPin(line.name, $event!)" />
       </div>
-      <div v-for="(point, i) in wired?.curve ?? []" :key="i" class="line point">
+      <div v-for="(point, i) in wired?.curve ?? []" :key="i" class="line point" :data-volts="point.volts">
         <span class="label" aria-hidden="true">{{ i === 0 ? 'curve' : '' }}</span>
         <v-text-field class="mono" :model-value="`${point.volts} V`" :error="wrongAt(`curve[${i}]`)" :aria-label="`Volts of point ${i + 1} of ${fitted.name}`" @change="setPoint(i, { volts: Number.parseFloat(($event.target as HTMLInputElement).value) })" @keydown="nudgeVolts(i, $event)" />
-        <v-text-field class="mono" :model-value="point.reads" :error="wrongAt(`curve[${i}]`)" :aria-label="`What ${fitted.name} reads at point ${i + 1}`" @change="setPoint(i, { reads: ($event.target as HTMLInputElement).value })" @keydown="nudgeReads(i, $event)" />
+        <v-text-field class="mono" data-reads :model-value="point.reads" :error="wrongAt(`curve[${i}]`)" :aria-label="`What ${fitted.name} reads at point ${i + 1}`" @change="setPoint(i, { reads: ($event.target as HTMLInputElement).value })" @keydown="nudgeReads(i, $event)" />
         <v-btn size="x-small" variant="text" :aria-label="`Without point ${i + 1} of ${fitted.name}`" @click="set({ curve: (wired?.curve ?? []).length > 2 ? wired?.curve?.filter((_, k) => k !== i) : undefined })">✕</v-btn>
+      </div>
+      <div v-if="alone !== null && curve.length === 0" class="line point" :data-volts="alone.volts">
+        <span class="label" aria-hidden="true">curve</span>
+        <v-text-field class="mono" :model-value="`${alone.volts} V`" readonly :aria-label="`Volts of the first point of ${fitted.name}`" />
+        <v-text-field class="mono" data-reads :model-value="alone.reads" :aria-label="`What ${fitted.name} reads at the first point`" @change="alone = { ...alone!, reads: ($event.target as HTMLInputElement).value }" />
+        <v-btn size="x-small" variant="text" :aria-label="`Without the first point of ${fitted.name}`" @click="alone = null">✕</v-btn>
       </div>
       <div v-if="measured" class="line">
         <span class="label" aria-hidden="true">{{ wired?.curve === undefined ? 'curve' : '' }}</span>
-        <v-btn class="more" size="small" :title="`What a voltage means, by points of the datasheet or captured ones: volts, and what it reads there`" @click="morePoints">{{ wired?.curve === undefined ? 'Give its curve' : 'One more point' }}</v-btn>
+        <div class="more">
+          <v-btn size="small" title="What a voltage means, by points of the datasheet or captured ones: volts, and what it reads there" @click="morePoints">{{ wired?.curve === undefined ? 'Give its curve' : 'One more point' }}</v-btn>
+          <v-btn v-if="volts !== null" class="mono" size="small" title="The voltage of this moment as a point: say what it reads there" @click="takePoint">Take {{ volts.toFixed(2) }} V</v-btn>
+          <span v-if="alone !== null && curve.length === 0" class="small">one more, elsewhere, and it is a curve</span>
+        </div>
       </div>
       <div v-if="counted" class="line">
         <span class="label" aria-hidden="true">counts</span>
@@ -102,7 +131,7 @@ h3 .small { font-weight: 400; }
 .line { display: grid; grid-template-columns: 84px 1fr; gap: 8px; align-items: center; min-height: 30px; }
 .line:has(.v-select + .v-select) { grid-template-columns: 84px 1fr 92px; }
 .line.point { grid-template-columns: 84px 84px 1fr 28px; }
-.more { justify-self: start; }
+.more { display: flex; flex-wrap: wrap; gap: 4px 8px; align-items: center; }
 .label, :deep(.v-checkbox .v-label) { font-size: 13px; }
 .label { color: var(--muted); }
 .says { margin: 0 0 3px 92px; line-height: 1.3; }

@@ -5,7 +5,7 @@ import type { FirmataHost } from '../host'
 import { pinNumbers } from '../robot-pins'
 import { Shaft, servoClaw, servoJoint, turning, wheelPair, type JointSettings } from './motors'
 import type { Part, Reached } from './part'
-import { colorChip, rateChip, switched, voltage } from './senses'
+import { Volts, colorChip, rateChip, switched, voltage } from './senses'
 import { onePinLamp, threePinLamp, transistor } from './signs'
 
 export type { Part } from './part'
@@ -13,10 +13,18 @@ export type { Part } from './part'
 /** Makes a device that is reached over a wire. */
 export type MakePart = (host: FirmataHost, now: () => number) => Part
 
+const reachedAt = (wired: PortWiring, host: FirmataHost, board: Board, tick: number): Reached => {
+  const numbers = pinNumbers(board)
+  return { host, tick, pin: line => numbers.get(wired.pins[line]!)!, called: line => wired.pins[line]! }
+}
+
+/** What is connected by a voltage, by its port: that can be measured before anybody says what it means. */
+export const voltsOf = (board: Board, wiring: Wiring, host: FirmataHost): ReadonlyMap<string, Volts> =>
+  new Map(Object.entries(wiring.ports).flatMap(([port, wired]) => wired.by === 'voltage' ? [[port, new Volts(reachedAt(wired, host, board, 0), board.volts)] as const] : []))
+
 /** How a device of a robot is reached over a wire to a board that speaks Firmata; why not, where it cannot be. `wiring` can be built. Throws RangeError for a board whose pins have no numbers there. */
 export function reachedBy(robot: Robot, facts: RobotFacts, board: Board, wiring: Wiring, d: DeviceFacts): MakePart | { readonly why: string } {
-  const numbers = pinNumbers(board)
-  const at = (wired: PortWiring, host: FirmataHost): Reached => ({ host, tick: facts.tick, pin: line => numbers.get(wired.pins[line]!)!, called: line => wired.pins[line]! })
+  const at = (wired: PortWiring, host: FirmataHost): Reached => reachedAt(wired, host, board, facts.tick)
   if (d.kind === WHEELS) {
     const drive = driveOf(facts)!
     const [left, right] = robot.drive!.ports.map(port => wiring.ports[port])

@@ -39,21 +39,38 @@ function onCurve(curve: Curve, volts: number): number {
   return x0 + (x1 - x0) * clamp((volts - v0) / (v1 - v0), 0, 1)
 }
 
+/** The voltage of what is connected by one, whatever it means. */
+export class Volts {
+  private channel = -1
+  constructor(private readonly of: Reached, private readonly supply: number) {}
+
+  /** Has the board measure it; why it cannot, in words, else null. */
+  begin(): string | null {
+    const { of } = this
+    const problem = cannot(of, ['signal', PIN_MODE.analogue, 'measured'])
+    this.channel = of.host.pins?.[of.pin('signal')]?.channel ?? -1
+    if (problem !== null || this.channel === -1) return problem ?? `the board says that its pin ${of.called('signal')} has no analogue channel`
+    of.host.reportVoltage(this.channel)
+    return null
+  }
+
+  /** What it was told to be last, and how often it was told; null until it was. */
+  get latest(): { readonly volts: number, readonly count: number } | null {
+    const told = this.of.host.voltage(this.channel)
+    return told === null ? null : { volts: told.value / 1023 * this.supply, count: told.count }
+  }
+}
+
 /** A voltage by its curve; `far`: of a distance, which sees nothing from the curve's farthest on. */
 export function voltage(of: Reached, curve: Curve, supply: number, far: boolean): Part {
   const farthest = Math.max(...curve.map(([, reads]) => reads))
-  let [channel, seen] = [-1, 0]
-  return eye(() => {
-    const problem = cannot(of, ['signal', PIN_MODE.analogue, 'measured'])
-    channel = of.host.pins?.[of.pin('signal')]?.channel ?? -1
-    if (problem !== null || channel === -1) return problem ?? `the board says that its pin ${of.called('signal')} has no analogue channel`
-    of.host.reportVoltage(channel)
-    return null
-  }, (into) => {
-    const told = of.host.voltage(channel)
+  const measured = new Volts(of, supply)
+  let seen = 0
+  return eye(() => measured.begin(), (into) => {
+    const told = measured.latest
     if (told === null || told.count === seen) return false
     seen = told.count
-    const value = onCurve(curve, told.value / 1023 * supply)
+    const value = onCurve(curve, told.volts)
     into[0] = far && value >= farthest ? Infinity : value
     if (far) into[1] = into[0] === Infinity ? 0 : 1
     return true

@@ -47,13 +47,14 @@ interface Joined {
 }
 
 /** A demo robot behind the pins of a board, and the other end of its wire: bytes are there at once, time passes as it is told. */
-function joined(name: string, real: readonly string[], change: (pins: RobotPins) => Pins = pins => pins): Joined {
+function joined(name: string, real: readonly string[], change: (pins: RobotPins) => Pins = pins => pins, hasCurve = true): Joined {
   const { robot, facts, wiring } = wired(name)
+  const known = hasCurve ? wiring : { ...wiring, ports: Object.fromEntries(Object.entries(wiring.ports).map(([port, { curve: _, ...w }]) => [port, w])) }
   let time = 0
   const pins = new RobotPins(robot, facts, board, wiring)
   const readings = new Float64Array(facts.readingCount)
   pins.read(readings)
-  const far = new WiredRobot({ robot, facts, board, wiring, real }, (bytes) => {
+  const far = new WiredRobot({ robot, facts, board, wiring: known, real }, (bytes) => {
     all.sent.push(...bytes)
     if (all.connected) all.poses.receive(bytes)
   }, () => time)
@@ -76,6 +77,23 @@ const first = (facts: Joined['facts'], reading: string): number => {
   const d = facts.devices.find(x => x.name === device)!
   return d.first + d.readings.findIndex(r => r.name === name)
 }
+
+describe('a voltage at a port', () => {
+  test('is known over the wire before anybody says what it means, and while its device is real', () => {
+    for (const [real, curve] of [['bumper_left', false], ['sonar', true]] as const) {
+      const far = joined('limpet', [real], undefined, curve)
+      far.readings[first(far.facts, 'sonar.distance')] = 0.5
+      far.readings[first(far.facts, 'sonar.sees')] = 1
+      far.pins.read(far.readings)
+      expect(far.far.volts).toEqual({})
+      far.pass(400)
+      expect(far.far.stage).toBe('ready')
+      // The simulated robot gives 5 V at the end of its range, 2.5 m: half a metre is 1 V.
+      expect(Object.keys(far.far.volts)).toEqual(['P2'])
+      expect(far.far.volts['P2']).toBeCloseTo(1, 1)
+    }
+  })
+})
 
 /** What its devices read in the next tick, by name; those that looked. */
 function hear({ far, facts }: Joined): { readonly reads: ReadonlyMap<string, number>, readonly looked: readonly string[] } {
