@@ -51,6 +51,7 @@ function morePoints(): void {
 const volts = computed(() => measured.value && wire.connected ? wire.link?.volts[fitted.port] ?? null : null)
 /** The first point that was taken: one alone is no curve. */
 const alone = ref<(typeof curve.value)[number] | null>(null)
+const hasPoints = computed(() => curve.value.length > 0 || alone.value !== null)
 const port = useTemplateRef<HTMLElement>('port')
 /** Takes the voltage of this moment as a point: what it reads there is to be said. */
 async function takePoint(): Promise<void> {
@@ -104,11 +105,11 @@ const divides = computed(() => connection.value !== undefined && needsDivider(st
         <v-btn size="x-small" variant="text" :aria-label="`Without the first point of ${fitted.name}`" @click="alone = null">✕</v-btn>
       </div>
       <div v-if="measured" class="line">
-        <span class="label" aria-hidden="true">{{ wired?.curve === undefined ? 'curve' : '' }}</span>
+        <span class="label" aria-hidden="true">{{ hasPoints ? '' : 'curve' }}</span>
         <div class="more">
-          <v-btn size="small" title="What a voltage means, by points of the datasheet or captured ones: volts, and what it reads there" @click="morePoints">{{ wired?.curve === undefined ? 'Give its curve' : 'One more point' }}</v-btn>
+          <v-btn v-if="curve.length > 0 || !hasPoints" size="small" title="What a voltage means, by points of the datasheet or captured ones: volts, and what it reads there" @click="morePoints">{{ hasPoints ? 'One more point' : 'Give its curve' }}</v-btn>
           <v-btn v-if="volts !== null" class="mono" size="small" title="The voltage of this moment as a point: say what it reads there" @click="takePoint">Take {{ volts.toFixed(2) }} V</v-btn>
-          <span v-if="alone !== null && curve.length === 0" class="small">one more, elsewhere, and it is a curve</span>
+          <span v-if="hasPoints && curve.length === 0" class="small">one more, elsewhere, and it is a curve</span>
         </div>
       </div>
       <div v-if="counted" class="line">
@@ -131,7 +132,7 @@ h3 .small { font-weight: 400; }
 .line { display: grid; grid-template-columns: 84px 1fr; gap: 8px; align-items: center; min-height: 30px; }
 .line:has(.v-select + .v-select) { grid-template-columns: 84px 1fr 92px; }
 .line.point { grid-template-columns: 84px 84px 1fr 28px; }
-.more { display: flex; flex-wrap: wrap; gap: 4px 8px; align-items: center; }
+.more { display: flex; flex-wrap: wrap; gap: 4px 8px; align-items: center; padding: 4px 0; }
 .label, :deep(.v-checkbox .v-label) { font-size: 13px; }
 .label { color: var(--muted); }
 .says { margin: 0 0 3px 92px; line-height: 1.3; }
