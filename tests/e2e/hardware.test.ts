@@ -90,7 +90,7 @@ describe('the Hardware view', () => {
     await pick(page, '[aria-label="sonar, port P2"] .line', 'voltage')
     await until(page, hasText('[aria-label="sonar, port P2"]', 'a voltage that grows with the distance'))
     await pick(page, '[aria-label="sonar, port P2"] .line:nth-of-type(2)', 'A3')
-    await page.click('[aria-label="sonar, port P2"] .more')
+    await page.click('[aria-label="sonar, port P2"] .more .v-btn')
     await until(page, `document.querySelectorAll('[aria-label="sonar, port P2"] .point').length === 2`)
     const far = '[aria-label="What sonar reads at point 2"]'
     await write(far, '2.5 kg')
