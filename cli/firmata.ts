@@ -49,7 +49,7 @@ async function board(path: string, { tcp, pty, seed, realism, seconds, keep, ...
   const line = pty === undefined ? null : await serialLine(pty, port)
   process.stderr.write([
     `${robot.name} is a board that speaks Firmata at 127.0.0.1:${port}${pty === undefined ? '' : ` and ${pty}`}; the run begins when a client comes`,
-    ...wiredPorts(robot, board, wiring).flatMap(({ fitted, by, wires }) => by === null ? [] : [`  ${fitted.name}, ${by.name}: ${wires.map(w => `${w.line} ${w.pin}${w.note === '' ? '' : ` (${w.note})`}`).join(', ')}`]),
+    ...wiredPorts(robot, board, wiring).flatMap(({ fitted, by, wires }) => by === null ? [] : [`  ${fitted.name}, ${by.name}: ${wires.map(w => `${w.line} ${w.pin}${w.note === '' ? '' : ` (${w.note})`}`).join(', ')}${pins.missing.includes(fitted.name) ? '; it is not there: a client finds nothing' : ''}`]),
   ].join('\n') + '\n')
   await driven(simulation, pins, server, robot.name)
   server.close()

@@ -46,6 +46,8 @@ export class RobotPins implements Pins {
   private readonly acts = new Map<number, Act>()
   private readonly told: number[]
   private readonly parts = new Map<number, Part>()
+  /** Devices that are connected, and not there all the same: a client finds nothing of them at their pins. */
+  readonly missing: string[] = []
   private changed = new Set<Act>()
   /** What each channel was told last: the same over and over is said once. */
   private readonly last = new Map<string, number>()
@@ -134,7 +136,7 @@ export class RobotPins implements Pins {
       }
       case 'claw by servo': return this.acting(() => set(servoShare(this.at(pin('signal'))) > 0.5 ? 1 : 2), pin('signal'))
       case 'gyro by bus': { const { readingIndex } = stepRobotOf(this.facts); this.parts.set(wired.address ?? 0, new RateChip(readingIndex(d.name, 'rate'), readingIndex(d.name, 'tilt'))); return }
-      default:
+      default: this.missing.push(d.name)
     }
   }
 }

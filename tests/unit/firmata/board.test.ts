@@ -31,6 +31,10 @@ function posed(name: string) {
   return { pins, poses, sent, wiring, robot, pin, set, say: (...all: readonly Message[]) => { for (const m of all) poses.receive(bytesOf(m)) } }
 }
 
+test('which of its connected devices are not there is known: what no client would find', () => {
+  expect(posed('limpet').pins.missing).toEqual(['floor', 'rear'])
+})
+
 describe('the bytes of Firmata', () => {
   const messages: readonly Message[] = [
     { says: 'analog', pin: 3, value: 1023 }, { says: 'digital port', port: 1, mask: 0xa5 }, { says: 'report analog', of: 2, on: true }, { says: 'report digital', of: 1, on: false },
