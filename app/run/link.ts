@@ -103,15 +103,16 @@ export class Link {
   /** How it stands, where that is something new; figures that always change a few times a second. */
   private say(): void {
     const { wired, lost } = this
-    const state: LinkState = {
-      stage: lost !== null ? 'lost' : wired!.stage, board: wired?.host.name ?? '', why: lost, waiting: wired?.waiting ?? [], real: wired?.devices ?? [], roundTrip: wired?.host.roundTrip ?? null, volts: wired?.volts ?? {},
-      restarts: wired?.restarts ?? 0, late: this.late, lastWords: this.lastWords,
-    }
+    const stage = lost !== null ? 'lost' : wired!.stage
+    const [board, restarts] = [wired?.host.name ?? '', wired?.restarts ?? 0]
     const now = performance.now()
-    const as = `${state.stage} ${state.board} ${state.restarts} ${state.lastWords !== null}`
+    const as = `${stage} ${board} ${restarts} ${this.lastWords !== null}`
     if (as === this.toldAs && now - this.toldAt < TELLS) return
     this.toldAs = as
     this.toldAt = now
-    this.post({ type: 'link', link: state })
+    const link: LinkState = {
+      stage, board, why: lost, waiting: wired?.waiting ?? [], real: wired?.devices ?? [], roundTrip: wired?.host.roundTrip ?? null, volts: wired?.volts ?? {}, restarts, late: this.late, lastWords: this.lastWords,
+    }
+    this.post({ type: 'link', link })
   }
 }

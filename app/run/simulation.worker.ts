@@ -68,7 +68,7 @@ const post = (message: FromSimulation, transfer: Transferable[] = []): void => {
 
 const asking = new Asking(() => {
   const tape = (shown ?? simulation)?.tape
-  return { run, stage: tape === undefined || analysis === null || program === null ? null : { tape, analysis, program }, hindsight: simulation === null ? null : hindsight }
+  return { run, stage: tape === undefined || analysis === null || program === null ? null : { tape, analysis, program }, hindsight }
 }, post, (doing, error) => fail(doing, error))
 const link = new Link(post)
 /** The run has real devices: it goes by the clock, and what is real stands when it does. */

@@ -2,7 +2,7 @@ export { readBoard, BOARD_VERSION, LANGUAGE_TITLES, type Board, type Pin } from 
 export { BOARDS, boardsFor, drivenBoard, ownBoard, readOwnBoard } from './boards'
 export { checkWiring, connectionOf, hex, needsDivider, unbuildable, type WiringProblem } from './check'
 export { DIVIDER, pinsFor } from './claims'
-export { curveOf } from './curve'
+export { curveOf, withPoint } from './curve'
 export { fittedOn, type Fitted } from './fitted'
 export { connectedBy, suggestWiring, wiringOn, type Suggestion } from './suggest'
 export { wiringPlan } from './plan'

@@ -125,8 +125,8 @@ function tryAll(board: Board, fitted: readonly Fitted[]): { readonly ports: Read
     if (line === undefined) {
       chosen.ports[port] = { by: connection.name, pins: at, ...more, ...needsDivider(board, connection) ? { divider: DIVIDER } : {} }
       // What came before it may be of its kind, or the other way round.
-      const apart = connection.addresses === undefined || fitted.slice(0, i + 1).every(f => wokenBeside(f, fitted.slice(0, i + 1), { board: board.name, ports: chosen.ports }) === null)
-      return apart && place(i + 1)
+      const placed = connection.addresses === undefined ? [] : fitted.slice(0, i + 1)
+      return placed.every(f => wokenBeside(f, placed, { board: board.name, ports: chosen.ports }) === null) && place(i + 1)
     }
     const tried = new Set<string>()
     const [first] = Object.values(at)

@@ -1,6 +1,6 @@
 export { findGrip } from './grip'
 export { findMotors } from './motors'
-export { findRobot, foundSays, isFound, measuredDocument, shownUnit, type MeasuredRun, type RobotFound, type SensorLine } from './robot'
+export { findRobot, foundSays, isFound, measuredDocument, type MeasuredRun, type RobotFound, type SensorLine } from './robot'
 export { readEnd, readTruths } from './said'
 export { findSensor, type LagData, type SensorFound } from './sensors'
 export { endIn, findDeadZone, findWheels, rolledIn, type Course, type EndPose, type Found, type WheelsFound } from './wheels'

@@ -1,6 +1,6 @@
 import { DEVICE_KINDS, WHEELS } from '../devices'
 import { driveOf, measuredRobot, type Robot, type RobotFacts } from '../robot'
-import { findUnit, formatQuantity, unitsOfKind, type Kind, type Unit } from '../units'
+import { formatQuantity, unitsOfKind, type Kind } from '../units'
 import type { TapeMade } from './again'
 import { findGrip, isHard } from './grip'
 import { findMotors } from './motors'
@@ -80,11 +80,9 @@ const best = (found: readonly (Found | null)[]): Found | null => bestBy(found, f
 const bestBy = <T>(all: readonly T[], of: (one: T) => Found | null): T | null => all.reduce<T | null>((a, b) => { const [last, now] = [a === null ? null : of(a), of(b)]; return now !== null && (last === null || now.error < last.error) ? b : a }, null)
 
 const digits = (x: number, count: number): number => Number(x.toPrecision(count))
-/** The unit in which what is of a kind is shown; undefined where it has none. */
-export const shownUnit = (kind: Kind): Unit | undefined => ['cm', '%'].map(findUnit).find(u => u !== undefined && unitsOfKind(kind).includes(u)) ?? unitsOfKind(kind)[0]
 /** A quantity in the usual unit of its kind, with so many digits. */
 function inUnit(value: number, kind: Kind, count = 4): string {
-  const unit = shownUnit(kind)
+  const [unit] = unitsOfKind(kind)
   return unit === undefined ? String(digits(value, count)) : formatQuantity(digits(value, count), unit)
 }
 

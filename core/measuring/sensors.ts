@@ -88,7 +88,8 @@ export function findSensor(tape: Tape, facts: RobotFacts, device: DeviceFacts): 
   const seen = stretches.map(ticks => ticks.map(read).filter(Number.isFinite)).filter(all => all.length > 0)
   const count = seen.reduce((n, all) => n + all.length, 0)
   // Each stretch about its own mean: it may have stood in several places. What is true is said of where it stood longest.
-  const deviation = Math.sqrt(seen.reduce((sum, all) => { const mean = meanOf(all); return sum + all.reduce((s, x) => s + square(x - mean), 0) }, 0) / Math.max(1, count - seen.length))
+  const off = seen.map((all) => { const mean = meanOf(all); return all.map(x => x - mean) })
+  const deviation = Math.sqrt(off.flat().reduce((sum, x) => sum + square(x), 0) / Math.max(1, count - seen.length))
   const longest = seen.reduce((a, b) => b.length > a.length ? b : a, [])
   // A look stays on the tape until the next one: so many of them there were.
   const every = Math.max(1, device.round / facts.tick)
@@ -102,7 +103,7 @@ export function findSensor(tape: Tape, facts: RobotFacts, device: DeviceFacts): 
     mean: enough && longest.length >= WORTH ? { value: meanOf(longest), error: deviation / Math.sqrt(longest.length / every) } : null,
     dropout: standing.length >= WORTH && mayLose && count > standing.length / 2 ? 1 - count / standing.length : null,
     latency: lags?.found ?? null,
-    off: enough ? thinned(seen.flatMap((all) => { const mean = meanOf(all); return all.filter((_, i) => i % Math.round(every) === 0).map(x => x - mean) })) : null,
+    off: enough ? thinned(off.flatMap(all => all.filter((_, i) => i % Math.round(every) === 0))) : null,
     lag: lags?.lag ?? null,
   }
 }
@@ -178,7 +179,7 @@ function findLatency(tape: Tape, facts: RobotFacts, device: DeviceFacts): { read
   const valley = parabola(about.map(lag => [lag - best, leftAt(lag)] as const))
   const lag = valley.bend > 0 ? clamp(best + valley.least, 0, most) : best
   const variance = leftAt(best) / Math.max(1, near.length - 3)
-  const beside = pairs(near, lead, best)
+  const beside = pairs(near, lead, lag)
   const fit = line(beside)
   const shown = thinned(near.map(({ tick, value }, i) => ({ at: tick * facts.tick, value, told: fit.zero + fit.slope * beside[i]![0] })))
   return {

@@ -15,6 +15,9 @@ export interface WorldPiece {
   readonly body: BodyId | null
 }
 
+/** A loose piece: one that the physics library moves. */
+export type Loose = WorldPiece & { readonly body: BodyId }
+
 /** Something that moves by a plan of its own: a visitor, or a belt's band. */
 export interface WorldMover { readonly name: string, readonly kind: string, readonly solid: Solid, readonly body: BodyId }
 

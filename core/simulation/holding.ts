@@ -3,7 +3,7 @@ import { multiply, rotate, type BodyState, type Pose, type Quaternion, type Vect
 import { GRAVITY } from '../maths'
 import type { BodyId, World } from '../physics'
 import { seatOf, within, type Robot } from '../robot'
-import type { WorldPiece } from './build'
+import type { Loose } from './build'
 
 /** A thing that is held follows its place by this share of the way in one step. */
 const FOLLOWS = 0.4
@@ -13,9 +13,6 @@ const OVERLOAD_TIME = 0.06
 const TORN = 0.02
 /** After letting go, the robot's own parts stay out of the thing's way for this long, seconds. */
 const CLEAR_TIME = 0.3
-
-/** A loose piece: one that the physics library moves. */
-export type Loose = WorldPiece & { readonly body: BodyId }
 
 /** A thing in a hand. */
 export interface Held {

@@ -3,8 +3,8 @@ import { rotate, type Scene, type Solid, type BodyState, type Pose, type Vector 
 import { GRAVITY } from '../maths'
 import type { BodyId, World } from '../physics'
 import { axisOf, framesOf, placeFrames, rideOn, seatOf, within, type FrameSpec, type Robot, type RobotDevice } from '../robot'
-import type { WorldPart, WorldPiece } from './build'
-import { Holding, type HoldingSnapshot, type Loose } from './holding'
+import type { Loose, WorldPart, WorldPiece } from './build'
+import { Holding, type HoldingSnapshot } from './holding'
 import { Pressing, type Drawn, type Way } from './pressing'
 
 /** Links slower than this wake nothing, radians or metres a second. */

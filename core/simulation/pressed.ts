@@ -1,7 +1,7 @@
 import { rotationMatrix, type Pose, type SolidShape, type Vector } from '../geometry'
 import { GRAVITY } from '../maths'
 import type { World } from '../physics'
-import type { Loose } from './holding'
+import type { Loose } from './build'
 
 /** A loose thing that moving parts press: what impulses make of it within a step. */
 

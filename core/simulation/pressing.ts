@@ -1,8 +1,7 @@
 import { boundOf, type BodyState, type Pose, type Solid, type Vector } from '../geometry'
 import type { Gap, World } from '../physics'
 import type { Robot } from '../robot'
-import type { WorldPart } from './build'
-import type { Loose } from './holding'
+import type { Loose, WorldPart } from './build'
 import { fromCentre, giveBetween, pressedThing, speedAlong, takeUp, type Thing, type Triple } from './pressed'
 
 /**

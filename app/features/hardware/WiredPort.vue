@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import type { Line } from '~~/core/devices'
-import { DIVIDER, connectionOf, hex, needsDivider, pinsFor, type Fitted } from '~~/core/hardware'
+import { DIVIDER, connectionOf, hex, needsDivider, pinsFor, withPoint, type Fitted } from '~~/core/hardware'
 import { unitsOfKind } from '~~/core/units'
 import { nudgedByKey } from '~/shown/quantities'
 import { useWireStore } from '~/wire/wire'
@@ -38,14 +38,11 @@ function nudgeReads(i: number, event: KeyboardEvent): void {
   const next = nudgedByKey(curve.value[i]!.reads, event)
   if (next !== null) setPoint(i, { reads: next })
 }
-const nothing = (): string => {
-  const units = unitsOfKind(fitted.reads!)
-  return `0 ${(units.find(u => u.name === 'cm' || u.name === '%') ?? units[0])?.name ?? ''}`.trim()
-}
+const reading = (count: number): string => `${count} ${unitsOfKind(fitted.reads!)[0]?.name ?? ''}`.trim()
 /** Two points to begin with, from nothing to all that the board can tell; then one behind the last. */
 function morePoints(): void {
   const last = curve.value.at(-1)
-  set({ curve: last === undefined ? [{ volts: 0, reads: nothing() }, { volts: store.board.volts, reads: nothing().replace('0', '100') }] : [...curve.value, { volts: Number((last.volts + 0.1).toFixed(2)), reads: last.reads }] })
+  set({ curve: last === undefined ? [{ volts: 0, reads: reading(0) }, { volts: store.board.volts, reads: reading(100) }] : [...curve.value, { volts: Number((last.volts + 0.1).toFixed(2)), reads: last.reads }] })
 }
 /** What the part gives at this moment, over the wire; null where that is not known. */
 const volts = computed(() => measured.value && wire.connected ? wire.link?.volts[fitted.port] ?? null : null)
@@ -55,9 +52,9 @@ const hasPoints = computed(() => curve.value.length > 0 || alone.value !== null)
 const port = useTemplateRef<HTMLElement>('port')
 /** Takes the voltage of this moment as a point: what it reads there is to be said. */
 async function takePoint(): Promise<void> {
-  const point = { volts: Number(volts.value!.toFixed(2)), reads: curve.value.at(-1)?.reads ?? alone.value?.reads ?? nothing() }
-  const others = [...curve.value, ...curve.value.length === 0 && alone.value !== null ? [alone.value] : []].filter(p => p.volts !== point.volts)
-  const all = [...others, point].sort((a, b) => a.volts - b.volts)
+  const before = curve.value.length === 0 && alone.value !== null ? [alone.value] : curve.value
+  const point = { volts: Number(volts.value!.toFixed(2)), reads: before.at(-1)?.reads ?? reading(0) }
+  const all = withPoint(before, point)
   alone.value = all.length === 1 ? point : null
   if (all.length > 1) set({ curve: all })
   await nextTick()

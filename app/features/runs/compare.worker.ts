@@ -1,10 +1,11 @@
 import { WHEELS } from '~~/core/devices'
-import { endIn, findRobot, foundSays, isFound, measuredDocument, readEnd, readTruths, shownUnit, type MeasuredRun, type SensorLine } from '~~/core/measuring'
+import { endIn, findRobot, foundSays, isFound, measuredDocument, readEnd, readTruths, type MeasuredRun, type SensorLine } from '~~/core/measuring'
 import { loadPhysics } from '~~/core/physics'
 import { bandsOf, columnsOf, csvOf, firstDifference, firstsOf, placeColumns, sameRules, traceOf, wayOf } from '~~/core/runs'
 import { comparedOf } from '~~/core/runs/context'
 import { readKept, type KeptRun } from '~~/core/runs/kept'
 import { isReal } from '~~/core/simulation'
+import { unitsOfKind } from '~~/core/units'
 import type { Compared, FromCompare, MeasuredRobot, SensorFit, ToCompare } from './compare'
 
 /** Reads kept runs and compares them, beside the page. */
@@ -69,7 +70,7 @@ async function measured(asked: Extract<ToCompare, { type: 'measure' }>['runs']):
 /** A sensor's data in the unit in which it is shown; nothing where nothing is to be seen of it. */
 function fitOf({ device, kind, noise, off, lag }: SensorLine): readonly SensorFit[] {
   if (off === null && lag === null) return []
-  const unit = shownUnit(kind)
+  const [unit] = unitsOfKind(kind)
   const shown = (all: readonly number[]): readonly number[] => all.map(x => x / (unit?.scale ?? 1))
   return [{
     device, unit: unit?.name ?? '',

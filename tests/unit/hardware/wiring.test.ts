@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { readdirSync, readFileSync } from 'node:fs'
 import { SaxesParser } from 'saxes'
 import { describe, expect, test } from 'vitest'
-import { BOARDS, boardsFor, checkWiring, drivenBoard, ownBoard, readOwnBoard, connectedBy, fittedOn, readBoard, suggestWiring, wiredPorts, wiringOn, wiringPlan, type Board } from '../../../core/hardware'
+import { BOARDS, boardsFor, checkWiring, drivenBoard, ownBoard, readOwnBoard, connectedBy, fittedOn, readBoard, suggestWiring, wiredPorts, wiringOn, wiringPlan, withPoint, type Board } from '../../../core/hardware'
 import { readRobot, type PortWiring, type Robot, type Wiring } from '../../../core/robot'
 import atmega328p from '../../../core/hardware/boards/atmega328p.json'
 
@@ -202,6 +202,12 @@ describe('what is wrong with a wiring', () => {
   test('a port that nothing is on', () => {
     const { wiring } = suggestWiring(LIMPET, board('atmega328p'))
     expect(checkWiring(LIMPET, board('atmega328p'), { ...wiring, ports: { ...wiring.ports, X: { by: 'switch', pins: {} } } })).toContainEqual(expect.objectContaining({ path: 'wiring.ports.X', message: expect.stringContaining('there is something on A, B, P2') }))
+  })
+  test('a curve with one more point rises; one at the same voltage gives way', () => {
+    const curve = [{ volts: 1, reads: '50 cm' }, { volts: 2, reads: '100 cm' }]
+    expect(withPoint(curve, { volts: 1.5, reads: '80 cm' }).map(p => p.reads)).toEqual(['50 cm', '80 cm', '100 cm'])
+    expect(withPoint(curve, { volts: 1, reads: '55 cm' }).map(p => p.reads)).toEqual(['55 cm', '100 cm'])
+    expect(withPoint([], curve[0]!)).toEqual([curve[0]])
   })
   test('more than the board feeds', () => {
     const weak = { ...board('atmega328p'), current: { pin: 0.02, pins: 0.15, supply: 0.1 } }
