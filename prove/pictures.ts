@@ -205,7 +205,7 @@ export async function makePictures(names: readonly string[], folder: string, tel
 async function makePicture(browser: Browser, { address, wire }: Pick<Studio, 'address' | 'wire'>, name: string, folder: string, tell: (name: string) => void): Promise<void> {
   // What a browser remembers is not carried into the next picture.
   const context = await browser.createBrowserContext()
-  const { page } = await openPage(context, address, 'rules')
+  const { page } = await openPage(context, address, 'rules', true)
   const keys = async (...all: readonly KeyInput[]): Promise<void> => { for (const key of all) await page.keyboard.press(key) }
   const after = await PICTURES[name]!({
     page, address, wire, keys,

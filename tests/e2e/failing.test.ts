@@ -1,6 +1,6 @@
 import type { Browser, Page } from 'puppeteer-core'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
-import { hasText, launch, text, typeProgram, until } from './browser'
+import { HOUSE, hasText, launch, text, typeProgram, until } from './browser'
 import { serverOfItsOwn } from './setup'
 
 /** What the page does when something under it is slow or fails. */
@@ -19,7 +19,7 @@ afterAll(() => Promise.all([browser.close(), server.end()]))
 /** A page on which requests go through a hand: `answer` says what a matching one gets instead, null to let it pass. */
 async function withHand(answer: (url: string) => string | 'wait' | null): Promise<{ page: Page, go: () => void }> {
   const page = await browser.newPage()
-  await page.setViewport({ width: 1280, height: 800 })
+  await page.setViewport(HOUSE)
   let release: () => void = () => undefined
   const held = new Promise<void>((r) => { release = r })
   await page.setRequestInterception(true)

@@ -1,7 +1,7 @@
 import { inject } from 'vitest'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { Browser, Page } from 'puppeteer-core'
-import { ask, go, hasText, launch, press, reload, typeProgram, until } from './browser'
+import { HOUSE, ask, go, hasText, launch, press, reload, typeProgram, until } from './browser'
 
 /** The guide as somebody new goes through it: every step by really doing what it says. */
 
@@ -15,7 +15,7 @@ beforeAll(async () => {
   browser = await launch()
   page = await browser.newPage()
   await page.evaluateOnNewDocument(() => { localStorage.setItem('mindpath.face', '"text"') })
-  await page.setViewport({ width: 1280, height: 800 })
+  await page.setViewport(HOUSE)
   page.on('pageerror', e => errors.push(String(e)))
 })
 afterAll(async () => {
