@@ -98,6 +98,6 @@ function readLane(steps: StepAnalyser, lane: LaneShape): void {
 function neverEnds(step: Step): boolean {
   if (step.tag === 'unread' || step.off) return false
   if (step.tag === 'go' || step.tag === 'finish' || step.tag === 'leave') return true
-  if (step.tag === 'repeat') return step.times === null && step.test === null && step.each === null && !flatSteps(step.body, undefined, s => s.tag !== 'repeat').some(s => s.tag === 'leave' && !s.off)
+  if (step.tag === 'repeat') return step.times === null && step.test === null && step.each === null && !flatSteps(step.body, s => s.tag !== 'repeat').some(s => s.tag === 'leave' && !s.off)
   return false
 }

@@ -25,15 +25,18 @@ export interface SourceLines {
   readonly tail: readonly string[]
 }
 
-const SIGNS = ['->', '<=', '>=', '<', '>', '=', '+', '-', '*', '/', '(', ')', ',', '.']
+/** Signs of one letter, and those of two by the letter with which they begin. */
+const SIGNS = '<>=+-*/(),.'
+const LONG_SIGNS: Readonly<Record<string, string>> = { '-': '->', '<': '<=', '>': '>=' }
 /** Names of units by the letter with which they begin, longest first. */
 const UNIT_NAMES = new Map<string, string[]>()
 for (const { name } of UNITS.filter(u => u.inPrograms).sort((a, b) => b.name.length - a.name.length)) UNIT_NAMES.set(name[0]!, [...UNIT_NAMES.get(name[0]!) ?? [], name])
 const NUMBER = /(?:\d+\.?\d*|\.\d+)/y
 const PER = / +per +/y
 const WORD = /[A-Za-z_]\w*/y
-const WORD_START = /[A-Za-z_]/
 const WORD_PART = /[A-Za-z0-9_]/
+
+const startsWord = (c: string): boolean => (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || c === '_'
 
 /** Length of the unit that starts at `at`, 0 when none does: longest first, and never half of a word. */
 function unitAt(text: string, at: number): number {
@@ -96,15 +99,16 @@ export function tokensOf(text: string, offset: number, findings: Findings): { re
       at = end
       continue
     }
-    if (WORD_START.test(c)) {
+    if (startsWord(c)) {
       WORD.lastIndex = at
       const found = WORD.exec(text)![0]
       tokens.push({ type: 'word', text: found, range: range(at, at + found.length) })
       at += found.length
       continue
     }
-    const sign = SIGNS.find(s => text.startsWith(s, at))
-    if (sign !== undefined) {
+    if (SIGNS.includes(c)) {
+      const long = LONG_SIGNS[c]
+      const sign = long !== undefined && text.startsWith(long, at) ? long : c
       tokens.push({ type: 'sign', text: sign, range: range(at, at + sign.length) })
       at += sign.length
       continue

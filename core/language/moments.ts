@@ -1,4 +1,4 @@
-import { expressionsIn } from './nodes'
+import { childrenOf } from './nodes'
 import type { Expression, Rule } from './tree'
 
 /** Whether a rule acts once each time its condition comes true: as it is written, or because it waits for a moment. */
@@ -19,5 +19,5 @@ export function onlyMoments(e: Expression): boolean {
 
 /** A condition in which a moment matters: a signal or a beat. */
 export function isMoment(e: Expression): boolean {
-  return [...expressionsIn(e)].some(part => part.tag === 'heard' || part.tag === 'every')
+  return e.tag === 'heard' || e.tag === 'every' || childrenOf(e).some(part => isMoment(part as Expression))
 }

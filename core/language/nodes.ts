@@ -10,11 +10,13 @@ export type Node = Program | Item | Step | Expression
 const CHILDREN = Symbol('children')
 const OWN_LINE = Symbol('children in its own line')
 const BODIES = Symbol('bodies')
+const STEPS = Symbol('all steps')
 const ACTIVE = Symbol('active steps')
 interface Kept {
   [CHILDREN]?: readonly Node[]
   [OWN_LINE]?: readonly Node[]
   [BODIES]?: readonly Body[]
+  [STEPS]?: readonly Step[]
   [ACTIVE]?: ActiveSteps
 }
 
@@ -114,8 +116,17 @@ export function bodiesOf(step: Step): readonly Body[] {
   return found
 }
 
-/** All steps of a block and of the blocks within it, the outer before the inner; of a step that does not count, none. */
-export function flatSteps(body: Block, counts: (step: Step) => boolean = () => true, enters: (step: Step) => boolean = () => true): Step[] {
+/** All steps of a block and of the blocks within it, the outer before the inner; of a step that is not entered, none within. */
+export function flatSteps(body: Block, enters?: (step: Step) => boolean): readonly Step[] {
+  if (enters !== undefined) return stepsIn(body, () => true, enters)
+  const known = (body as Kept)[STEPS]
+  if (known !== undefined) return known
+  const found = stepsIn(body, () => true, () => true)
+  ;(body as Kept)[STEPS] = found
+  return found
+}
+
+function stepsIn(body: Block, counts: (step: Step) => boolean, enters: (step: Step) => boolean): readonly Step[] {
   const found: Step[] = []
   const take = (block: Block): void => {
     for (const step of block.steps) {
@@ -134,7 +145,7 @@ type ActiveSteps = readonly Exclude<Step, { tag: 'unread' }>[]
 export function activeSteps(body: Block): ActiveSteps {
   const known = (body as Kept)[ACTIVE]
   if (known !== undefined) return known
-  const found = flatSteps(body, step => step.tag !== 'unread' && !step.off) as ActiveSteps
+  const found = stepsIn(body, step => step.tag !== 'unread' && !step.off, () => true) as ActiveSteps
   ;(body as Kept)[ACTIVE] = found
   return found
 }

@@ -18,6 +18,9 @@ export interface PlannedStep { readonly step: DeviceStep, readonly plan: StepPla
 /** Where steps stand: what modes there are, and which are switched off. */
 export interface Modes { readonly byLane: ReadonlyMap<string, ReadonlySet<string>>, readonly off: ReadonlySet<string> }
 
+type ValuePart = Extract<PlainPart, { part: 'value' }>
+interface Wanted { readonly kind: Kind, readonly share: boolean }
+
 const STEP_BY_FORM = new Map(DEVICE_STEPS.map(s => [s.form.id, s]))
 
 /** Gives steps their meaning on a robot, and says what is wrong with them; routines are read where they are done. */
@@ -198,10 +201,10 @@ export class StepAnalyser {
   }
 
   private reset(e: Expression): void {
-    const all = this.facts.devices.flatMap(d => d.readings.filter(r => r.resettable).map(r => `${d.name}.${r.name}`))
-    if (e.tag !== 'reading') return this.findings.error(say.notResettable('This', all), e.range)
+    const all = (): string[] => this.facts.devices.flatMap(d => d.readings.filter(r => r.resettable).map(r => `${d.name}.${r.name}`))
+    if (e.tag !== 'reading') return this.findings.error(say.notResettable('This', all()), e.range)
     const found = resolveReading(e, this.facts, this.findings)
-    if (found !== null && !found.reading.resettable) this.findings.error(say.notResettable(`${e.device.text}.${e.reading.text}`, all), e.range)
+    if (found !== null && !found.reading.resettable) this.findings.error(say.notResettable(`${e.device.text}.${e.reading.text}`, all()), e.range)
   }
 
   private go(mode: Name): void {
@@ -299,7 +302,7 @@ export class StepAnalyser {
   }
 
   /** The kind of what stands in a slot; the slot's own where there was a mistake. */
-  private slotKind(part: Extract<PlainPart, { part: 'value' }>, value: Expression, step: Action, scope: Scope): Kind {
+  private slotKind(part: ValuePart, value: Expression, step: Action, scope: Scope): Kind {
     const { findings } = this
     if (part.kinds.includes('text')) {
       typeOf(value, scope, findings, { condition: false })
@@ -310,7 +313,7 @@ export class StepAnalyser {
       if (t.type !== 'color' && t.type !== 'unknown') findings.error(say.wrongKind('colour', typeName(t), `after ${step.form}`), value.range)
       return PLAIN
     }
-    const wanted = part.kinds.flatMap(k => k === 'text' || k === 'color' ? [] : k === 'share' ? [{ kind: PLAIN, share: true }] : [{ kind: kindOf(k), share: false }])
+    const wanted = wantedIn(part)
     const type = expectOneOf(value, wanted, scope, findings, `after ${step.form === 'turnTo' ? 'turn to' : step.form}`)
     return type.type === 'quantity' ? type.kind : wanted[0]!.kind
   }
@@ -362,6 +365,17 @@ export class StepAnalyser {
       default: return bodiesOf(step).some(b => any(b.body))
     }
   }
+}
+
+const WANTED = new WeakMap<ValuePart, readonly Wanted[]>()
+/** The kinds of number that a slot takes. */
+function wantedIn(part: ValuePart): readonly Wanted[] {
+  let wanted = WANTED.get(part)
+  if (wanted === undefined) {
+    wanted = part.kinds.flatMap((k): Wanted[] => k === 'text' || k === 'color' ? [] : k === 'share' ? [{ kind: PLAIN, share: true }] : [{ kind: kindOf(k), share: false }])
+    WANTED.set(part, wanted)
+  }
+  return wanted
 }
 
 /** A kind of device as a person says it. */

@@ -189,19 +189,19 @@ function readEnds(c: Cursor, f: Findings, form: StepForm): { lasting: Expression
 }
 
 function readParts(c: Cursor, f: Findings, parts: readonly Part[], slots: Slot[]): void {
-  const clauses = parts.filter(p => p.part === 'clause')
   for (const part of parts) {
     if (c.failed) return
     if (part.part !== 'clause') readPart(c, f, part, slots)
   }
   // Clauses in any order, each once.
-  const left = new Set(clauses)
-  for (let found = true; found && !c.failed;) {
+  let left: readonly Part[] = parts
+  for (let found = true; found && !c.failed && !c.atEnd;) {
     found = false
     for (const clause of left) {
+      if (clause.part !== 'clause') continue
       const first = clause.parts[0]!
       if (first.part !== 'word' || !c.isWord(first.word) || c.isWord('most', 1)) continue
-      left.delete(clause)
+      left = left.filter(p => p !== clause)
       for (const inner of clause.parts) if (!c.failed) readPart(c, f, inner, slots)
       found = true
     }

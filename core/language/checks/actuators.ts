@@ -3,14 +3,14 @@ import { activeSteps } from '../nodes'
 import type { Block, Routine } from '../tree'
 import { say } from '../wording'
 import type { Check } from './index'
-import { blocksOf } from './walk'
+import { blocksOf, sharedActuators } from './walk'
 
 interface Move { readonly actuator: string, readonly range: { readonly from: number, readonly to: number } }
 
 /** A moving actuator belongs to one lane. */
 export const lanesAndActuators: Check = (program, findings) => {
   const owners = new Map<string, { lane: string, line: number }>()
-  const shared = new Set(program.facts.actuators.filter(a => a.shared).map(a => a.name))
+  const shared = sharedActuators(program)
   const routines = new Map<Routine, ReadonlySet<string>>()
   for (const { body, lane } of blocksOf(program)) {
     for (const { actuator, range } of movesOf(program, body, shared, routines)) {

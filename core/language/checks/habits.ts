@@ -1,10 +1,10 @@
 import type { Analysis } from '../analysis'
-import { flatSteps } from '../nodes'
-import type { Expression, Rule, Step } from '../tree'
+import { activeSteps } from '../nodes'
+import type { Expression, Rule } from '../tree'
 import { isMoment } from '../moments'
 import { say } from '../wording'
 import type { Check } from './index'
-import { blocksOf, eachPart } from './walk'
+import { blocksOf, eachPart, sharedActuators } from './walk'
 
 /** Habits that go wrong on a robot: always the same turn, a rule that blocks for nothing, one that cuts itself off. */
 export const habits: Check = (program, findings) => {
@@ -22,10 +22,6 @@ export const habits: Check = (program, findings) => {
   }
 }
 
-function stepsIn(rule: Rule): (Exclude<Step, { tag: 'unread' }>)[] {
-  return flatSteps(rule.body).filter((s): s is Exclude<Step, { tag: 'unread' }> => s.tag !== 'unread' && !s.off)
-}
-
 /** Every reaction to something near turns the same way by the same angle: corners catch it. */
 function sameTurn(program: Analysis, findings: Parameters<Check>[1]): void {
   const turns: { side: string, range: { from: number, to: number } }[] = []
@@ -33,8 +29,8 @@ function sameTurn(program: Analysis, findings: Parameters<Check>[1]): void {
   let wanders = false
   for (const { rule } of blocksOf(program)) {
     if (rule === null) continue
-    if (rule.when === null) wanders ||= stepsIn(rule).some(s => s.tag === 'action' && s.form === 'drive')
-    for (const step of stepsIn(rule)) {
+    if (rule.when === null) wanders ||= activeSteps(rule.body).some(s => s.tag === 'action' && s.form === 'drive')
+    for (const step of activeSteps(rule.body)) {
       if (step.tag === 'local' && step.value.tag === 'random') varied = true
       if (step.tag !== 'action') continue
       if (step.slots.some(s => s.value?.tag === 'random')) varied = true
@@ -60,15 +56,15 @@ function meets(e: Expression): boolean {
 /** A live rule that moves nothing stands above one that moves: while it holds, the robot stands. */
 function blocksForNothing(program: Analysis, rule: Rule, findings: Parameters<Check>[1]): void {
   if (rule.when === null || rule.once || rule.body.steps.some(s => program.takesTime(s))) return
-  const steps = stepsIn(rule)
+  const steps = activeSteps(rule.body)
   if (steps.length === 0 || moves(program, rule) || steps.some(s => s.tag === 'go' || s.tag === 'finish') || isMoment(rule.when.expression)) return
   findings.hint(say.blocksForNothing(), rule.when.range)
 }
 
 /** Whether a rule commands what belongs to one lane alone, itself or, for all that is known here, in a routine. */
 function moves(program: Analysis, rule: Rule): boolean {
-  const shared = new Set(program.facts.actuators.filter(a => a.shared).map(a => a.name))
-  return stepsIn(rule).some(s => s.tag === 'do' || (s.tag === 'action' && (program.planOf(s)?.moves ?? []).some(a => !shared.has(a))))
+  const shared = sharedActuators(program)
+  return activeSteps(rule.body).some(s => s.tag === 'do' || (s.tag === 'action' && (program.planOf(s)?.moves ?? []).some(a => !shared.has(a))))
 }
 
 /** A step sets a memory that a rule above waits for, with steps still to come: those are dropped. */

@@ -8,8 +8,8 @@ import { allBodies } from './walk'
 export const names: Check = (program, findings) => {
   const { uses } = program
   // A line that could not be read may use what no other does: one mistake, one message.
-  const unread = unreadText(program)
-  const mentioned = (name: string): boolean => new RegExp(`\\b${name}\\b`).test(unread)
+  let unread: string | null = null
+  const mentioned = (name: string): boolean => new RegExp(`\\b${name}\\b`).test(unread ??= unreadText(program))
   for (const [name, { node }] of program.dials) if (!uses.names.has(name) && !mentioned(name)) findings.warning(say.unused('dial', name), node.name.range)
   for (const [name, { node }] of program.lets) if (!uses.names.has(name) && !mentioned(name)) findings.warning(say.unused('named value', name), node.name.range)
   for (const [name, { node }] of program.memories) {

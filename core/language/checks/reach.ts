@@ -14,7 +14,7 @@ export const reach: Check = (program, findings) => {
       if (next !== undefined) findings.warning(say.endless(), { from: next.range.from, to: block.steps.at(-1)!.range.to })
     })
     for (const step of flatSteps(body)) if (step.tag === 'go') entered.add(step.mode.text)
-    for (const step of flatSteps(body, undefined, s => s.tag !== 'repeat')) if (step.tag === 'leave') findings.error(say.leaveAlone(), step.range)
+    for (const step of flatSteps(body, s => s.tag !== 'repeat')) if (step.tag === 'leave') findings.error(say.leaveAlone(), step.range)
   }
   for (const lane of program.lanes) {
     lane.modes.forEach((mode, i) => {

@@ -30,6 +30,14 @@ function* blocks(program: Analysis): Generator<RunBlock> {
   }
 }
 
+const SHARED = new WeakMap<Analysis['facts'], ReadonlySet<string>>()
+/** The actuators of a robot that any lane may speak to. */
+export function sharedActuators({ facts }: Analysis): ReadonlySet<string> {
+  let shared = SHARED.get(facts)
+  if (shared === undefined) SHARED.set(facts, shared = new Set(facts.actuators.filter(a => a.shared).map(a => a.name)))
+  return shared
+}
+
 /** The steps of every block that a program can run, those of its routines among them. */
 export const allBodies = (program: Analysis): readonly Block[] => found(BODIES, program, () => [...blocksOf(program).map(b => b.body), ...program.routines.map(r => r.body)])
 
