@@ -83,7 +83,8 @@ watch(() => props.text, (text) => {
   if (now !== undefined && text !== now) take({ changes: merged(now, text) })
 })
 watch(() => props.shown, (shown) => { if (shown) reveal() })
-watch(() => props.diagnostics, () => { if (props.shown) showDiagnostics() })
+// When all else stands that comes with them: the editor measures the page, which would be laid out twice.
+watch(() => props.diagnostics, () => { if (props.shown) showDiagnostics() }, { flush: 'post' })
 watch(() => props.live, (live) => { if (props.shown) take({ effects: setLive.of(live) }) })
 watch(() => props.facts, () => { if (props.shown) take({}) })
 
