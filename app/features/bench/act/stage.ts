@@ -1,5 +1,5 @@
 import * as THREE from 'three'
-import { figuresOf, pieceFigure, type Arena, type Figures, type PaintFigure, type PlacedPiece, type SolidFigure } from '~~/core/arena'
+import { figuresOf, pieceFigure, type Arena, type Figures, type PaintFigure, type SolidFigure } from '~~/core/arena'
 import type { Opened } from '~/run/protocol'
 import type { RobotFacts } from '~~/core/robot'
 import type { TapeLayout } from '~~/core/tape'
@@ -8,6 +8,7 @@ import type { Beside, Picture, RobotLooks } from './picture'
 import { Eye } from './stage-eye'
 import { StageHands } from './stage-hands'
 import { Meshes, geometryOf } from './stage-meshes'
+import { Solids, type Placed } from './stage-solids'
 import { StageRobot } from './stage-robot'
 import type { Frame } from './plan-view'
 import { deviceColor } from '~/shown/readings'
@@ -35,9 +36,10 @@ export class Stage implements Picture {
   private readonly robot: StageRobot
   private readonly eye: Eye
   private readonly beams: BeamShape[] = []
-  private readonly pieces: THREE.Object3D[] = []
+  private readonly solids: Solids
+  private readonly pieces: Placed[] = []
   private readonly parts: THREE.Object3D[] = []
-  private readonly visitors: THREE.Object3D[] = []
+  private readonly visitors: { readonly placed: Placed, readonly yaw: number }[] = []
   private readonly trail: THREE.Points
   private readonly light: HarbourLight
   private readonly hands = new StageHands()
@@ -66,6 +68,7 @@ export class Stage implements Picture {
     this.trail = new THREE.Points(geometry, new THREE.PointsMaterial({ color: color('signal'), size: 3, sizeAttenuation: false, transparent: true, opacity: 0.55 }))
     this.trail.frustumCulled = false
     this.meshes = new Meshes(color)
+    this.solids = new Solids(this.meshes)
     this.robot = new StageRobot(this.meshes)
     this.eye = new Eye(this.robot.group, rich)
   }
@@ -79,11 +82,16 @@ export class Stage implements Picture {
     this.facts = facts
     this.looks = looks
     this.scene.background = new THREE.Color(this.color(arena.surround === 'water' ? 'water' : 'ground'))
-    this.buildFigures(figuresOf(arena))
+    const figures = figuresOf(arena)
     for (const piece of placed.pieces) {
-      const mesh = this.pieceMesh(piece)
-      if (!piece.fixed) this.pieces.push(mesh)
+      const solid = this.solids.add(pieceFigure(piece), true)
+      if (!piece.fixed) this.pieces.push(solid)
     }
+    for (const solid of figures.fixed) this.solids.add(solid, false)
+    for (const solid of figures.walking) this.visitors.push({ placed: this.solids.add(solid, false), yaw: solid.yaw })
+    this.solids.made()
+    this.scene.add(this.solids.group)
+    this.buildFigures(figures)
     this.robot.build(looks, facts)
     this.scene.add(this.robot.group)
     for (const part of parts) {
@@ -101,6 +109,7 @@ export class Stage implements Picture {
   private clear(): void {
     this.scene.children.filter(c => !(c instanceof THREE.Light)).forEach(c => this.scene.remove(c))
     this.meshes.free()
+    this.solids.clear()
     this.pieces.length = 0
     this.parts.length = 0
     this.visitors.length = 0
@@ -108,7 +117,7 @@ export class Stage implements Picture {
     this.trail.geometry.setDrawRange(0, 0)
   }
 
-  private buildFigures({ ground, paint, fixed, walking, lights }: Figures): void {
+  private buildFigures({ ground, paint, lights }: Figures): void {
     for (const deck of ground) {
       // As deep as it is, it would fill the picture.
       const hz = Math.min(deck.shape.hz, DEPTH / 2)
@@ -117,16 +126,14 @@ export class Stage implements Picture {
     }
     // What is painted later lies a hair above.
     paint.forEach((figure, i) => { this.buildPaint(figure, 0.003 + i * 0.0004) })
-    for (const solid of fixed) this.stand(solid)
     for (const lamp of lights) {
       const bulb = this.meshes.mesh(new THREE.BoxGeometry(0.04, 0.04, 0.04), this.meshes.lambert('paint-yellow'))
       bulb.position.set(lamp.at[0], lamp.at[1], lamp.up)
       this.scene.add(bulb)
     }
-    for (const solid of walking) this.visitors.push(this.stand(solid))
   }
 
-  /** A solid where it stands. */
+  /** A deck where it lies. */
   private stand({ shape, at, middle, yaw, tint }: SolidFigure): THREE.Mesh {
     const mesh = this.meshes.mesh(geometryOf(shape), this.meshes.lambert(tint))
     mesh.position.set(at[0], at[1], middle)
@@ -166,18 +173,12 @@ export class Stage implements Picture {
     }
   }
 
-  private pieceMesh(piece: PlacedPiece): THREE.Object3D {
-    const mesh = this.stand(pieceFigure(piece))
-    mesh.add(this.meshes.edges(mesh.geometry, 'ink', 0.55, 30))
-    return mesh
-  }
-
   private buildBeams(layout: TapeLayout, looks: RobotLooks, facts: RobotFacts): void {
     for (const name of layout.beamDevices) {
       const device = looks.devices.find(d => d.name === name)
       const cone = device?.cone ?? 0.04
       const color = this.color(deviceColor(facts, name))
-      const fan = this.meshes.mesh(new THREE.CircleGeometry(1, 24, -cone / 2, cone), new THREE.MeshBasicMaterial({ color, transparent: true, opacity: 0.2, side: THREE.DoubleSide, depthWrite: false }))
+      const fan = this.meshes.mesh(new THREE.CircleGeometry(1, 24, -cone / 2, cone), new THREE.MeshBasicMaterial({ color, transparent: true, opacity: 0.2, side: THREE.DoubleSide, forceSinglePass: true, depthWrite: false }))
       const dot = this.meshes.mesh(new THREE.SphereGeometry(0.018, 12, 8), new THREE.MeshBasicMaterial({ color }))
       const group = new THREE.Group()
       group.add(fan, dot)
@@ -192,15 +193,17 @@ export class Stage implements Picture {
     this.robot.show(row, layout, facts, screenOf)
     this.pieces.forEach((piece, i) => {
       const p = layout.pieces + 7 * i
-      piece.position.set(row[p]!, row[p + 1]!, row[p + 2]!)
-      piece.quaternion.set(row[p + 3]!, row[p + 4]!, row[p + 5]!, row[p + 6]!)
+      piece.put(row[p]!, row[p + 1]!, row[p + 2]!, row[p + 3]!, row[p + 4]!, row[p + 5]!, row[p + 6]!)
     })
     this.parts.forEach((part, i) => {
       const p = layout.parts + 7 * i
       part.position.set(row[p]!, row[p + 1]!, row[p + 2]!)
       part.quaternion.set(row[p + 3]!, row[p + 4]!, row[p + 5]!, row[p + 6]!)
     })
-    this.visitors.forEach((visitor, i) => visitor.position.set(row[layout.visitors + 3 * i]!, row[layout.visitors + 3 * i + 1]!, row[layout.visitors + 3 * i + 2]!))
+    this.visitors.forEach(({ placed, yaw }, i) => {
+      const v = layout.visitors + 3 * i
+      placed.stand(row[v]!, row[v + 1]!, row[v + 2]!, yaw)
+    })
     this.beams.forEach((beam, i) => {
       const at = layout.beams + 7 * i
       const dx = row[at + 3]! - row[at]!
