@@ -7,6 +7,7 @@ import { readingName, shownValue } from '~/shown/readings'
 import type { LiveLines } from '~/features/text/live'
 import { useKeys } from '~/composables/useKeys'
 import { useLive } from '~/composables/useLive'
+import { whenShown } from '~/composables/whenShown'
 import { examplesFor } from '~/features/rules/examples'
 import { useBenchStore } from '~/features/bench/bench'
 import { useProjectStore } from '~/draft/project'
@@ -163,7 +164,15 @@ function worth(name: string): string | null {
   return null
 }
 
-watch(() => [project.program, project.data?.id], () => bench.check(), { immediate: true })
+let checkOff: (() => void) | null = null
+watch(() => [project.program, project.data?.id], () => {
+  checkOff?.()
+  checkOff = null
+  // Where parts are changed and not letters typed, the change is seen first: a check beside it would hold up the frame that shows it.
+  if (rules.face === 'text' || !bench.checked) bench.check()
+  else checkOff = whenShown(() => bench.check())
+}, { immediate: true })
+onBeforeUnmount(() => checkOff?.())
 
 const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.opened.facts))
 </script>
