@@ -1,10 +1,12 @@
-import { checkProgram, dialsOf } from '~~/core/language'
+import { checkProgram, dialsOf, type Parsed } from '~~/core/language'
 import { factsOf, readRobot, type RobotFacts } from '~~/core/robot'
 import { findUnit } from '~~/core/units'
 import type { CheckAnswer, CheckRequest, DialView } from './protocol'
 
 /** Checks programs beside the page, so that typing never waits. */
 let known: { robot: string, facts: RobotFacts } | null = null
+/** The program that was checked last: the next is mostly the same. */
+let before: Parsed | null = null
 
 const post = (answer: CheckAnswer): void => (self as unknown as { postMessage(m: CheckAnswer): void }).postMessage(answer)
 
@@ -24,7 +26,8 @@ function answer(request: CheckRequest): CheckAnswer {
     known = read.ok ? { robot: key, facts: factsOf(read.value) } : null
   }
   if (known === null) return { id, diagnostics: [], runs: false, dials: [], failure: null }
-  const { diagnostics, runs, analysis } = checkProgram(text, known.facts, asked)
+  const { diagnostics, runs, analysis, parsed } = checkProgram(text, known.facts, asked, before)
+  before = parsed
   const dials: DialView[] = runs ? dialsOf(analysis).map(d => ({
     name: d.name, value: d.value, from: d.from, to: d.to, unit: d.unit,
     scale: d.unit === null ? 1 : findUnit(d.unit)?.scale ?? 1, at: d.range,

@@ -1,5 +1,5 @@
 import { STEP_FORMS } from '../devices'
-import { parseProgram, type Tree } from '../language'
+import { parseProgram, type Parsed, type Tree } from '../language'
 
 /** One change of a text: what stands from here to there is put in its place. Offsets of the text before all changes. */
 export interface Change {
@@ -18,14 +18,14 @@ export interface Sheet {
 
 /** The last texts that were read: what an edit reads to see whether it may be is read again when it was made. */
 const RECENT = 2
-const recent: Sheet[] = []
+const recent: { readonly sheet: Sheet, readonly parsed: Parsed }[] = []
 
 export function sheetOf(text: string): Sheet {
-  const known = recent.find(s => s.text === text)
-  if (known !== undefined) return known
-  const { tree, diagnostics } = parseProgram(text, STEP_FORMS)
-  const sheet = { text, tree, problems: diagnostics.length }
-  recent.unshift(sheet)
+  const known = recent.find(r => r.sheet.text === text)
+  if (known !== undefined) return known.sheet
+  const parsed = parseProgram(text, STEP_FORMS, recent[0]?.parsed ?? null)
+  const sheet = { text, tree: parsed.tree, problems: parsed.diagnostics.length }
+  recent.unshift({ sheet, parsed })
   recent.length = Math.min(recent.length, RECENT)
   return sheet
 }

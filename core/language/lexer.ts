@@ -20,9 +20,12 @@ export interface SourceLine {
 }
 
 export interface SourceLines {
+  readonly text: string
   readonly lines: readonly SourceLine[]
   /** Comment lines after the last line, with their indentation. */
   readonly tail: readonly string[]
+  /** Nothing was said of them. */
+  readonly clean: boolean
 }
 
 /** Signs of one letter, and those of two by the letter with which they begin. */
@@ -135,15 +138,57 @@ const MAX_CONTINUATION = 12
 /** Words that begin a line and never go on an expression: where one stands, an open bracket was forgotten. */
 const LINE_STARTERS = new Set(['when', 'otherwise', 'mode', 'lane', 'routine', 'start', 'dial', 'memory', 'let', 'program'])
 
-/** Splits a text into logical lines with tokens; comments and blank lines become trivia. */
-export function linesOf(text: string, findings: Findings): SourceLines {
-  const lines: SourceLine[] = []
+/** How many letters two texts begin with alike. */
+function sameHead(a: string, b: string): number {
+  let same = 0
+  while (same < a.length && same < b.length && a.charCodeAt(same) === b.charCodeAt(same)) same++
+  return same
+}
+
+/** From where on two texts of one length are alike; the end where they are not as long. */
+function sameTail(a: string, b: string): number {
+  let from = b.length
+  if (a.length === b.length) while (from > 0 && a.charCodeAt(from - 1) === b.charCodeAt(from - 1)) from--
+  return from
+}
+
+/** How many of a text's logical lines end before another physical line is over that is the same as well: which goes on is told by the one below. */
+function sameLines({ text, lines }: SourceLines, head: number): number {
+  const changed = text.lastIndexOf('\n', head - 1)
+  const before = changed === -1 ? -1 : text.lastIndexOf('\n', changed - 1)
+  let low = 0
+  for (let high = lines.length; low < high;) {
+    const middle = (low + high) >> 1
+    if (lines[middle]!.range.to <= before) low = middle + 1
+    else high = middle
+  }
+  return low
+}
+
+/**
+ * Splits a text into logical lines with tokens; comments and blank lines become trivia. What is the same as in a text that was read
+ * `before` is not read again: a line that stands at its place is the same object.
+ */
+export function linesOf(text: string, findings: Findings, before: SourceLines | null = null): SourceLines {
+  const said = findings.list.length
+  // What was said of lines is not kept with them: where something was, all are read.
+  const known = before?.clean === true ? before : null
+  const lines: SourceLine[] = known === null ? [] : known.lines.slice(0, sameLines(known, sameHead(known.text, text)))
+  const tail = known === null ? text.length : sameTail(known.text, text)
+  let next = lines.length
   let above: string[] = []
   let gap = false
-  const physical = text.split('\n')
-  const starts: number[] = []
-  let sum = 0
-  for (const line of physical) { starts.push(sum); sum += line.length + 1 }
+  let at = 0
+  const nextLine = (): string => {
+    const end = text.indexOf('\n', at)
+    const line = text.slice(at, end === -1 ? text.length : end)
+    at = end === -1 ? text.length + 1 : end + 1
+    return line.endsWith('\r') ? line.slice(0, -1) : line
+  }
+  if (lines.length > 0) {
+    at = lines.at(-1)!.range.to
+    nextLine()
+  }
 
   const indentOf = (line: string, start: number): number => {
     let spaces = 0
@@ -156,38 +201,47 @@ export function linesOf(text: string, findings: Findings): SourceLines {
     return lead.replaceAll('\t', '  ').length
   }
 
-  for (let i = 0; i < physical.length; i++) {
-    const line = physical[i]!.replace(/\r$/, '')
-    const start = starts[i]!
-    if (line.trim() === '') { gap = true; continue }
-    const comment = line.trimStart()
+  while (at <= text.length) {
+    const start = at
+    const written = nextLine()
+    const comment = written.trimStart()
+    if (comment === '') { gap = true; continue }
     if (comment.startsWith('#')) {
       if (gap && (above.length > 0 || lines.length > 0)) above.push('\n')
       gap = false
       above.push(comment.slice(1).trim())
       continue
     }
-    const indent = indentOf(line, start)
-    const lead = line.length - line.trimStart().length
-    const first = tokensOf(line.slice(lead), start + lead, findings)
+    const indent = indentOf(written, start)
+    const lead = written.length - comment.length
+    const first = tokensOf(comment, start + lead, findings)
     const tokens = first.tokens
     let behind = first.comment
-    let end = start + line.trimEnd().length
-    for (let more = 0; continues(tokens) && i + 1 < physical.length && more < MAX_CONTINUATION; more++) {
-      const next = physical[i + 1]!.replace(/\r$/, '')
-      if (LINE_STARTERS.has(/^\s*(\w+)/.exec(next)?.[1] ?? '')) break
-      i++
-      const part = tokensOf(next, starts[i]!, findings)
+    let end = start + written.trimEnd().length
+    for (let more = 0; continues(tokens) && at <= text.length && more < MAX_CONTINUATION; more++) {
+      const from = at
+      const below = nextLine()
+      if (LINE_STARTERS.has(/^\s*(\w+)/.exec(below)?.[1] ?? '')) { at = from; break }
+      const part = tokensOf(below, from, findings)
       tokens.push(...part.tokens)
       if (part.comment !== null) {
         if (behind !== null) above.push(behind)
         behind = part.comment
       }
-      end = starts[i]! + next.trimEnd().length
+      end = from + below.trimEnd().length
     }
-    lines.push({ indent, tokens, above, behind, gap, range: { from: start + lead, to: end } })
+    const line = { indent, tokens, above, behind, gap, range: { from: start + lead, to: end } }
+    lines.push(line)
     above = []
     gap = false
+    if (known === null || line.range.from < tail) continue
+    // From here on the text is as it was: so are the lines behind this one, if it was one then too. What moved is read anew: every word of it tells where it stands.
+    while (next < known.lines.length && known.lines[next]!.range.from < line.range.from) next++
+    const there = known.lines[next]
+    if (there?.range.from !== line.range.from) continue
+    if (there.indent === indent && there.gap === line.gap && there.above.join('\n') === line.above.join('\n')) lines[lines.length - 1] = there
+    for (let i = next + 1; i < known.lines.length; i++) lines.push(known.lines[i]!)
+    return { text, lines, tail: known.tail, clean: findings.list.length === said }
   }
-  return { lines, tail: above }
+  return { text, lines, tail: above, clean: findings.list.length === said }
 }

@@ -2,7 +2,7 @@ import { Cursor } from './cursor'
 import { Findings, sortedDiagnostics, type Diagnostic } from './diagnostics'
 import { readCondition, readExpression, readName, readSum } from './expressions'
 import type { StepForm } from '../devices/form'
-import { linesOf } from './lexer'
+import { linesOf, type SourceLine, type SourceLines } from './lexer'
 import { nestLines, type LineTree } from './lines'
 import { MARGIN_WORDS, marginFor, setOut } from './margins'
 import { EMPTY_BLOCK, readRemembered, readStepHead, stepWords, type StepHead } from './steps'
@@ -16,25 +16,33 @@ import { nearestWord } from './words'
 export interface Parsed {
   readonly tree: Program
   readonly diagnostics: readonly Diagnostic[]
+  /** The lines that it was read from. */
+  readonly lines: SourceLines
 }
+
+/** What was read of lines without anything to say of them, by the first of the lines: the same lines say the same, whatever stands around them. */
+interface Read { readonly tree: LineTree, readonly place: Place, readonly forms: readonly StepForm[], readonly item: AnyItem }
+const READ = new WeakMap<SourceLine, Read>()
+const sameTree = (a: LineTree, b: LineTree): boolean => a.line === b.line && a.under.length === b.under.length && a.under.every((tree, i) => sameTree(tree, b.under[i]!))
 
 /** The longest program that is read, in characters; the rest is reported and left out. */
 export const MAX_PROGRAM_LENGTH = 400_000
 
 /**
  * Reads a program. There is always a tree: a line that cannot be read stands in it as
- * `unread`, is reported once, and the rest is understood as if it were not there.
+ * `unread`, is reported once, and the rest is understood as if it were not there. What is as it was in a program read `before`
+ * is taken from there, at the same places the same objects.
  */
-export function parseProgram(source: string, forms: readonly StepForm[]): Parsed {
+export function parseProgram(source: string, forms: readonly StepForm[], before: Parsed | null = null): Parsed {
   const findings = new Findings()
   const text = source.length > MAX_PROGRAM_LENGTH ? source.slice(0, MAX_PROGRAM_LENGTH) : source
   if (text.length < source.length) findings.error(say.tooLong(), { from: text.length, to: text.length })
-  const { lines, tail } = linesOf(text, findings)
+  const lines = linesOf(text, findings, before?.lines ?? null)
   const parser = new Parser(text, forms, findings)
-  const items = parser.items(nestLines(lines, findings), 'program') as Item[]
+  const items = parser.items(nestLines(lines.lines, findings), 'program') as Item[]
   return {
-    tree: { tag: 'program', items, tail, range: { from: 0, to: text.length } },
-    diagnostics: sortedDiagnostics(findings.list),
+    tree: { tag: 'program', items, tail: lines.tail, range: { from: 0, to: text.length } },
+    diagnostics: sortedDiagnostics(findings.list), lines,
   }
 }
 
@@ -51,7 +59,17 @@ class Parser {
   ) {}
 
   items(trees: readonly LineTree[], place: Place): AnyItem[] {
-    return trees.map(tree => this.item(tree, place))
+    return trees.map(tree => this.known(tree, place))
+  }
+
+  private known(tree: LineTree, place: Place): AnyItem {
+    const { forms, findings } = this
+    const known = READ.get(tree.line)
+    if (known !== undefined && known.place === place && known.forms === forms && sameTree(known.tree, tree)) return known.item
+    const said = findings.list.length
+    const item = this.item(tree, place)
+    if (findings.list.length === said && item.tag !== 'unread') READ.set(tree.line, { tree, place, forms, item })
+    return item
   }
 
   private item(tree: LineTree, place: Place): AnyItem {
