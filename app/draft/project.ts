@@ -1,5 +1,7 @@
+import { useEventListener } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
+import { whenShown } from '~/composables/whenShown'
 import { api, type ProjectData } from '~/utils/api'
 import { DOCUMENT_PARTS, dropUnsaved, keepUnsaved, takeUnsaved, type Building, type DocumentPart } from './drafts'
 
@@ -38,6 +40,7 @@ export const useProjectStore = defineStore('project', () => {
 
   /** Opens a project with what this browser holds of it that is not saved. False when it cannot be had. */
   async function open(id: string): Promise<boolean> {
+    keepChanged()
     // What another view changed is saved before it is read anew, and what cannot be saved stays as it is.
     if (data.value !== null) await save()
     if (data.value?.id === id && (!clean() || state.value === 'conflict')) { missing.value = false; return true }
@@ -103,11 +106,23 @@ export const useProjectStore = defineStore('project', () => {
   }
 
   function changed(part: 'program' | DocumentPart): void {
-    keep(part)
+    changes.add(part)
+    keepOff ??= whenShown(keepChanged)
     if (state.value === 'conflict') return
     state.value = clean() ? 'saved' : 'unsaved'
     schedule(REST)
   }
+
+  /** Parts that changed and are still to be kept in the browser: behind the frame that shows it, as writing down a long program takes as long as showing a letter of it. */
+  const changes = new Set<'program' | DocumentPart>()
+  let keepOff: (() => void) | null = null
+  function keepChanged(): void {
+    keepOff?.()
+    keepOff = null
+    for (const part of changes) keep(part)
+    changes.clear()
+  }
+  useEventListener('pagehide', keepChanged)
 
   /** Keeps in the browser what is not saved: the part that changed, or all of it. */
   function keep(part: 'program' | DocumentPart | 'building' | 'all' = 'all'): void {

@@ -1,12 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { placeOf } from '~~/core/language'
 import { useBenchStore } from '~/features/bench/bench'
-import { useProjectStore } from '~/draft/project'
+import { useRulesStore } from '~/features/rules/rules'
 
 /** The first of what the checker says, each with the way to its place. */
 const bench = useBenchStore()
-const project = useProjectStore()
+const rules = useRulesStore()
 defineEmits<{ go: [line: number, offset: number] }>()
 
 const SHOWN = 4
@@ -16,7 +15,7 @@ const notes = computed(() => {
   return bench.diagnostics.slice(0, SHOWN).map((d) => {
     const nth = (said.get(d.code) ?? 0) + 1
     said.set(d.code, nth)
-    return { ...d, key: `${d.code} ${nth}`, line: placeOf(project.program, d.range.from).line }
+    return { ...d, key: `${d.code} ${nth}`, line: rules.lineOf(d.range.from) }
   })
 })
 const more = computed(() => Math.max(0, bench.diagnostics.length - SHOWN))
