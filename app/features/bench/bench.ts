@@ -47,7 +47,8 @@ export const useBenchStore = defineStore('bench', () => {
 
   const checker = new ProgramChecker((answer) => {
     checkFailure.value = answer.failure
-    diagnostics.value = answer.diagnostics
+    // Nothing to say after nothing to say: all that shows it stays as it is.
+    if (answer.diagnostics.length > 0 || diagnostics.value.length > 0) diagnostics.value = answer.diagnostics
     runs.value = answer.runs
     checked.value = true
     // While there are mistakes, the dials stay as they were; what did not change is the same object, as much is drawn by it.
