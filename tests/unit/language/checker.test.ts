@@ -130,6 +130,11 @@ describe('what beginners do', () => {
     expect(codesOf('memory seen = 0\noff when seen > 1 -> set seen = 2\notherwise -> drive 9 cm/s\n')).not.toContain('unused')
     expect(codesOf('otherwise -> drive 9 cm/s\nlane b\n  when sonar.sees\n    off drive 9 cm/s\n    note "x"\n')).not.toContain('two-lanes')
   })
+  test('a random turn within what is switched off does not make the turns differ', () => {
+    const text = (off: string) => `when sonar.distance < 20 cm\n  turn left 90 deg\n  ${off}if rear.sees\n    turn left random 60 deg to 120 deg\notherwise -> drive 20 cm/s`
+    expect(codesOf(text(''))).not.toContain('same-turn')
+    expect(codesOf(text('off '))).toContain('same-turn')
+  })
   test('no mend changes a short word into another', () => {
     const said = diagnosticsOf('when side.distance < 9 cm -> halt\notherwise -> drive 9 cm/s\n').map(d => d.message).join(' ')
     expect(said).not.toContain('Did you mean mode')
