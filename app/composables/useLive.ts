@@ -32,10 +32,10 @@ function beat(time: number): void {
 }
 
 function begin(live: Live): void {
-  const bench = useBenchStore()
   lives.add(live)
-  watching ??= effectScope(true)
-  if (lives.size > 1) return
+  if (watching !== null) return
+  const bench = useBenchStore()
+  watching = effectScope(true)
   watching.run(() => {
     watch(() => [bench.rows, bench.cursor, bench.tape, bench.opened, bench.dials, lengthUnit.value], () => {
       for (const one of lives) one.due = true

@@ -21,7 +21,7 @@ export const launchAsUsed = (): Promise<Browser> => chromium()
 /** For tests: nothing glides, and all pages of a server share a process and what it has read. It takes a tenth less work. */
 export const launch = (): Promise<Browser> => chromium('--process-per-site', '--force-prefers-reduced-motion')
 
-/** The house's size. Tests look at what is there and not at how fine it is drawn: with half the dots each way painting takes a quarter, and a test three quarters of its time. */
+/** The house's size. Tests look at what is there and not at how fine it is drawn: with half the dots each way painting takes a quarter, and a test a seventh less time. */
 export const HOUSE = { width: 1280, height: 800, deviceScaleFactor: 0.5 }
 
 /** A page of the house's size, the program shown by one of its faces; `errors` collects what goes wrong in it. `fine`: drawn dot by dot, to be looked at. */

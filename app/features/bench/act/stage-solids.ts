@@ -2,16 +2,9 @@ import * as THREE from 'three'
 import type { SolidFigure } from '~~/core/arena'
 import { geometryOf, type Meshes } from './stage-meshes'
 
-/** Edges of many solids, each where the solid is: what makes the library draw meshes many times makes it draw lines so too. */
-class ManyLines extends THREE.LineSegments {
-  readonly isInstancedMesh = true
-  readonly instanceColor = null
-  readonly morphTexture = null
-
-  constructor(geometry: THREE.BufferGeometry, material: THREE.LineBasicMaterial, readonly instanceMatrix: THREE.InstancedBufferAttribute, override readonly count: number) {
-    super(geometry, material)
-    this.frustumCulled = false
-  }
+/** Draws lines as often as a mesh, at its places: what makes the library draw meshes many times makes it draw lines so too. */
+function asOften(lines: THREE.LineSegments, { instanceMatrix, count }: THREE.InstancedMesh): THREE.LineSegments {
+  return Object.assign(lines, { isInstancedMesh: true, instanceMatrix, instanceColor: null, morphTexture: null, count, frustumCulled: false })
 }
 
 /** Those alike: drawn in one go. */
@@ -19,8 +12,8 @@ interface Kin {
   readonly like: SolidFigure
   readonly edged: boolean
   readonly places: THREE.Matrix4[]
-  /** Where they are drawn; null until they are made. */
-  drawn: THREE.InstancedBufferAttribute | null
+  /** What draws them; null until they are made. */
+  drawn: THREE.InstancedMesh | null
 }
 
 const UNIT = new THREE.Vector3(1, 1, 1)
@@ -34,10 +27,10 @@ export class Placed {
   /** Puts its middle there, metres, turned so. */
   put(x: number, y: number, z: number, qx: number, qy: number, qz: number, qw: number): void {
     const { places, drawn } = this.kin
-    places[this.at]!.compose(position.set(x, y, z), turned.set(qx, qy, qz, qw), UNIT)
+    const place = places[this.at]!.compose(position.set(x, y, z), turned.set(qx, qy, qz, qw), UNIT)
     if (drawn === null) return
-    places[this.at]!.toArray(drawn.array, 16 * this.at)
-    drawn.needsUpdate = true
+    drawn.setMatrixAt(this.at, place)
+    drawn.instanceMatrix.needsUpdate = true
   }
 
   /** The same, standing upright, turned to the left by radians. */
@@ -76,12 +69,10 @@ export class Solids {
       // They go anywhere: whether all are out of sight is not worth asking.
       mesh.frustumCulled = false
       meshes.keep(mesh.geometry, mesh.material, mesh)
-      kin.drawn = mesh.instanceMatrix.setUsage(THREE.DynamicDrawUsage)
+      mesh.instanceMatrix.setUsage(THREE.DynamicDrawUsage)
+      kin.drawn = mesh
       this.group.add(mesh)
-      if (!kin.edged) continue
-      const edges = new ManyLines(new THREE.EdgesGeometry(mesh.geometry, 30), new THREE.LineBasicMaterial({ color: meshes.color('ink'), transparent: true, opacity: 0.55 }), kin.drawn, places.length)
-      meshes.keep(edges.geometry, edges.material as THREE.Material)
-      this.group.add(edges)
+      if (kin.edged) this.group.add(asOften(meshes.edges(mesh.geometry, 'ink', 0.55, 30), mesh))
     }
   }
 }
