@@ -11,8 +11,25 @@ let loaded: Promise<void> | null = null
 
 /** Loads the library's code, once; nothing else here works before. */
 export function loadPhysics(): Promise<void> {
-  loaded ??= RAPIER.init()
+  loaded ??= RAPIER.init().then(stopItsClock)
   return loaded
+}
+
+/**
+ * The library asks what time it is at some seventy places of each step, for a report that nobody reads: a twentieth of a tick. It
+ * keeps the clock that it finds in its first step, so its first step is one of nothing, and finds one that stands.
+ */
+function stopItsClock(): void {
+  const nothing = new RAPIER.World({ x: 0, y: 0, z: 0 })
+  const clock = Object.getOwnPropertyDescriptor(globalThis, 'performance')
+  Object.defineProperty(globalThis, 'performance', { value: { now: () => 0 }, configurable: true })
+  try {
+    nothing.step()
+  } finally {
+    if (clock === undefined) Reflect.deleteProperty(globalThis, 'performance')
+    else Object.defineProperty(globalThis, 'performance', clock)
+  }
+  nothing.free()
 }
 
 export type BodyId = number
@@ -66,6 +83,7 @@ export class World {
   private readonly known = new Map<BodyId, Float64Array>()
   /** Balls: the turning impulse (N m s) that resists their rolling within a step, and their moment of inertia (kg m²). */
   private readonly rolling: { readonly id: BodyId, readonly resistance: number, readonly inertia: number }[] = []
+  private readonly lent = RAPIER.VectorOps.intoRaw({ x: 0, y: 0, z: 0 })
   /** Bodies that forces act on in the next step. */
   private readonly forced = new Set<BodyId>()
 
@@ -302,6 +320,15 @@ export class World {
     }
   }
 
+  /** What gives an impulse over a step, in the one vector of the library's that is lent to its calls: a body's own methods make and free one for each. */
+  private lend(impulse: Vector): ReturnType<typeof RAPIER.VectorOps.intoRaw> {
+    const { lent } = this
+    lent.x = impulse.x / this.dt
+    lent.y = impulse.y / this.dt
+    lent.z = impulse.z / this.dt
+    return lent
+  }
+
   private overStep(impulse: Vector): Vector { return { x: impulse.x / this.dt, y: impulse.y / this.dt, z: impulse.z / this.dt } }
 
   /** Reads what the last step told: contacts into `changes`, forces on pads. */
@@ -356,9 +383,9 @@ export class World {
    * the next step: as gravity does, so that forces in balance leave a body at rest.
    */
   push(id: BodyId, impulse: Vector, turning: Vector): void {
-    const body = this.body(id)
-    body.addForce(this.overStep(impulse), true)
-    body.addTorque(this.overStep(turning), true)
+    const { raw } = this.world.bodies
+    raw.rbAddForce(id, this.lend(impulse), true)
+    raw.rbAddTorque(id, this.lend(turning), true)
     this.forced.add(id)
     const known = this.known.get(id)
     if (known !== undefined) addTo(known, impulse, turning.x, turning.y, turning.z)
@@ -403,6 +430,7 @@ export class World {
   free(): void {
     this.world.free()
     this.events.free()
+    this.lent.free()
   }
 
   private body(id: BodyId): RAPIER.RigidBody {
