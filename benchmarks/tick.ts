@@ -1,12 +1,13 @@
 import { Simulation } from '../core/simulation'
+import type { Keeping } from '../core/tape'
 import { pusher, withLoose } from './scene'
 
 /** Simulated seconds that are measured, after as many to warm up. */
 const SECONDS = 60
 
-function make(count: number): Simulation {
+function make(count: number, keeping: Keeping = 'all'): Simulation {
   const parts = withLoose(count)
-  return new Simulation({ ...parts, program: pusher(parts), realism: 'typical', seed: 3, limit: 3 * SECONDS })
+  return new Simulation({ ...parts, program: pusher(parts), realism: 'typical', seed: 3, limit: 3 * SECONDS, keeping })
 }
 
 /** How often the library's own step asks what time it is (counted; the same on an empty deck and on a full one). */
@@ -41,8 +42,8 @@ export function wholeToPhysics(simulation: Simulation, seconds: number): number 
   return whole / (inside + beside)
 }
 
-/** With so many loose pieces. */
-export const tickRatio = (count: number): number => wholeToPhysics(make(count), SECONDS)
+/** With so many loose pieces, and so much of the run kept. */
+export const tickRatio = (count: number, keeping: Keeping = 'all'): number => wholeToPhysics(make(count, keeping), SECONDS)
 
 /** Simulated seconds a second with so many loose pieces. */
 export function realtime(count: number): number {

@@ -6,19 +6,23 @@ export class TapeHash {
   private a = 0x811c9dc5
   private b = 0x6b43a9f3
 
-  private word(w: number): void {
-    this.a = Math.imul(this.a ^ w, 0x01000193)
-    this.b = Math.imul(this.b ^ (w >>> 15 | w << 17), 0x01000193)
-    this.b ^= this.a >>> 13
-  }
-
   numbers(row: Uint32Array): void {
-    for (let i = 0; i < row.length; i++) this.word(row[i]!)
+    // In variables of its own while it lasts: a row of the tape is hundreds of words.
+    let { a, b } = this
+    for (let i = 0; i < row.length; i++) {
+      const w = row[i]!
+      a = Math.imul(a ^ w, 0x01000193)
+      b = Math.imul(b ^ (w >>> 15 | w << 17), 0x01000193) ^ a >>> 13
+    }
+    this.a = a
+    this.b = b
   }
 
   text(text: string): void {
-    for (let i = 0; i < text.length; i++) this.word(text.charCodeAt(i))
-    this.word(0x1f)
+    const words = new Uint32Array(text.length + 1)
+    for (let i = 0; i < text.length; i++) words[i] = text.charCodeAt(i)
+    words[text.length] = 0x1f
+    this.numbers(words)
   }
 
   /** Sixteen hexadecimal digits. */
