@@ -32,7 +32,17 @@ function stopItsClock(): void {
   nothing.free()
 }
 
+/** Which of a world's bodies, counted as they were added. */
 export type BodyId = number
+
+/** A body, and what is known of it here. */
+interface Kept {
+  body: RAPIER.RigidBody
+  /** The library's handles of its parts, in their order; none where nobody asks for one. */
+  readonly parts: readonly number[]
+  /** What has been pushed on it for the next step, once somebody asked (`pushesOn`). */
+  pushes: Float64Array | null
+}
 
 /** One solid part of a body, at a pose in the body's frame. */
 export interface ColliderPart {
@@ -67,6 +77,10 @@ const GROUPS = { all: 0xffffffff, robot: 0x0001ffff, held: 0x0002fffe } as const
 /** Boxes and cylinders are upright along z here; the library's cylinders stand along y. */
 const UPRIGHT = { x: Math.SQRT1_2, y: 0, z: 0, w: Math.SQRT1_2 }
 
+/** What would be asked about pairs that touch, did any collider want that. */
+const NO_HOOKS = {}
+const noHook = (): null => null
+
 export class World {
   private world: RAPIER.World
   private readonly events = new RAPIER.EventQueue(true)
@@ -75,17 +89,15 @@ export class World {
   private readonly parts = new Map<number, string>()
   private readonly pads = new Map<number, string>()
   private readonly pressures = new Map<string, number>()
-  /** Handles of the parts of bodies that have several, in their order. */
-  private readonly partsOf = new Map<BodyId, readonly number[]>()
-  private readonly bodies = new Map<BodyId, RAPIER.RigidBody>()
+  private readonly bodies: Kept[] = []
   private readonly shapes = new WeakMap<SolidShape, RAPIER.Shape>()
   readonly changes: ContactChange[] = []
-  private readonly known = new Map<BodyId, Float64Array>()
   /** Balls: the turning impulse (N m s) that resists their rolling within a step, and their moment of inertia (kg m²). */
   private readonly rolling: { readonly id: BodyId, readonly resistance: number, readonly inertia: number }[] = []
   private readonly lent = RAPIER.VectorOps.intoRaw({ x: 0, y: 0, z: 0 })
   /** Bodies that forces act on in the next step. */
-  private readonly forced = new Set<BodyId>()
+  private readonly forced: Kept[] = []
+  private readonly gravity = RAPIER.VectorOps.intoRaw({ x: 0, y: 0, z: -GRAVITY })
 
   constructor(readonly dt: number) {
     this.world = new RAPIER.World({ x: 0, y: 0, z: -GRAVITY })
@@ -111,8 +123,9 @@ export class World {
     const identity = { position: { x: 0, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 0, w: 1 } }
     const collider = this.world.createCollider(this.describe(shape, identity, friction).setMass(mass), body)
     this.names.set(collider.handle, id)
-    if (shape.shape === 'ball') this.rolling.push({ id: body.handle, resistance: ROLLING * mass * GRAVITY * shape.radius * this.dt, inertia: 0.4 * mass * shape.radius * shape.radius })
-    return this.keep(body)
+    const kept = this.keep(body)
+    if (shape.shape === 'ball') this.rolling.push({ id: kept, resistance: ROLLING * mass * GRAVITY * shape.radius * this.dt, inertia: 0.4 * mass * shape.radius * shape.radius })
+    return kept
   }
 
   /**
@@ -140,8 +153,7 @@ export class World {
     }
     // Mass is otherwise known from the first step on only; a push before it would do nothing.
     body.recomputeMassPropertiesFromColliders()
-    this.partsOf.set(body.handle, handles)
-    return this.keep(body)
+    return this.keep(body, handles)
   }
 
   /** Something that goes its own way (`moveTo`) and yields to nothing. */
@@ -179,7 +191,7 @@ export class World {
 
   /** Puts one part of a body at another pose in the body's frame. */
   movePart(id: BodyId, part: number, shape: SolidShape, pose: Pose): void {
-    const collider = this.world.getCollider(this.partsOf.get(id)![part]!)
+    const collider = this.world.getCollider(this.kept(id).parts[part]!)
     collider.setTranslationWrtParent(pose.position)
     collider.setRotationWrtParent(standing(shape, pose.rotation))
   }
@@ -213,7 +225,7 @@ export class World {
    */
   gaps(id: BodyId, part: number, shape: SolidShape, at: Pose, thing: BodyId, its: SolidShape, there: Pose, within: number): Gap[] {
     const found: Gap[] = []
-    const first = this.world.getCollider(this.partsOf.get(id)![part]!)
+    const first = this.world.getCollider(this.kept(id).parts[part]!)
     this.world.contactPair(first, this.body(thing).collider(0), (manifold, flipped) => {
       const n = manifold.numContacts()
       if (n < 2) return
@@ -253,16 +265,15 @@ export class World {
 
   /** A force that gives an impulse (N s) at a place in the world evenly over the next step. */
   pushAt(id: BodyId, impulse: Vector, place: Vector): void {
-    const body = this.body(id)
-    body.addForceAtPoint(this.overStep(impulse), place, true)
-    this.forced.add(id)
-    const known = this.known.get(id)
-    if (known === undefined) return
-    const at = body.translation()
+    const kept = this.kept(id)
+    kept.body.addForceAtPoint(this.overStep(impulse), place, true)
+    this.forced.push(kept)
+    if (kept.pushes === null) return
+    const at = kept.body.translation()
     const rx = place.x - at.x
     const ry = place.y - at.y
     const rz = place.z - at.z
-    addTo(known, impulse, ry * impulse.z - rz * impulse.y, rz * impulse.x - rx * impulse.z, rx * impulse.y - ry * impulse.x)
+    addTo(kept.pushes, impulse, ry * impulse.z - rz * impulse.y, rz * impulse.x - rx * impulse.z, rx * impulse.y - ry * impulse.x)
   }
 
   /**
@@ -270,17 +281,15 @@ export class World {
    * numbers that are always up to date.
    */
   pushesOn(id: BodyId): Float64Array {
-    let known = this.known.get(id)
-    if (known === undefined) this.known.set(id, known = new Float64Array(6))
-    return known
+    return this.kept(id).pushes ??= new Float64Array(6)
   }
 
   /** Whether gravity acts on it; what is held is carried by the hand. */
   setWeightless(id: BodyId, weightless: boolean): void { this.body(id).setGravityScale(weightless ? 0 : 1, true) }
 
-  private keep(body: RAPIER.RigidBody): BodyId {
-    this.bodies.set(body.handle, body)
-    return body.handle
+  private keep(body: RAPIER.RigidBody, parts: readonly number[] = []): BodyId {
+    this.bodies.push({ body, parts, pushes: null })
+    return this.bodies.length - 1
   }
 
   private describe(shape: SolidShape, pose: Pose, friction: number): RAPIER.ColliderDesc {
@@ -295,16 +304,18 @@ export class World {
   /** One step of `dt` seconds; what began and ended to touch stands in `changes` afterwards. */
   step(): void {
     this.resist()
-    // Not the world's own step: that looks afterwards, every time, for bodies that its soft bodies made. There are none here, and it takes a fifth of the time.
+    // Not the world's own step: that looks afterwards, every time, for bodies that its soft bodies made. There are none here, and
+    // it takes a fifth of the time. Nor the pipeline's, which makes gravity anew for each: a fiftieth.
     const { world: w } = this
-    w.physicsPipeline.step(w.gravity, w.integrationParameters, w.islands, w.broadPhase, w.narrowPhase, w.bodies, w.colliders, w.softBodies, w.impulseJoints, w.multibodyJoints, w.ccdSolver, this.events)
-    for (const id of this.forced) {
-      const body = this.body(id)
-      body.resetForces(false)
-      body.resetTorques(false)
+    w.physicsPipeline.raw.stepWithEvents(
+      this.gravity, w.integrationParameters.raw, w.islands.raw, w.broadPhase.raw, w.narrowPhase.raw, w.bodies.raw, w.colliders.raw, w.softBodies.raw,
+      w.impulseJoints.raw, w.multibodyJoints.raw, w.ccdSolver.raw, this.events.raw, NO_HOOKS, noHook, noHook,
+    )
+    for (let kept = this.forced.pop(); kept !== undefined; kept = this.forced.pop()) {
+      kept.body.resetForces(false)
+      kept.body.resetTorques(false)
+      kept.pushes?.fill(0)
     }
-    this.forced.clear()
-    for (const known of this.known.values()) known.fill(0)
   }
 
   /** What rolls is braked: a ball that rolls on planks comes to rest. */
@@ -333,8 +344,8 @@ export class World {
 
   /** Reads what the last step told: contacts into `changes`, forces on pads. */
   readEvents(): void {
-    this.changes.length = 0
-    this.pressures.clear()
+    if (this.changes.length > 0) this.changes.length = 0
+    if (this.pressures.size > 0) this.pressures.clear()
     this.events.drainCollisionEvents((a, b, began) => {
       const part = this.parts.get(a) ?? this.parts.get(b)
       const other = this.names.get(this.parts.has(a) ? b : a)
@@ -383,12 +394,13 @@ export class World {
    * the next step: as gravity does, so that forces in balance leave a body at rest.
    */
   push(id: BodyId, impulse: Vector, turning: Vector): void {
+    const kept = this.kept(id)
+    const { handle } = kept.body
     const { raw } = this.world.bodies
-    raw.rbAddForce(id, this.lend(impulse), true)
-    raw.rbAddTorque(id, this.lend(turning), true)
-    this.forced.add(id)
-    const known = this.known.get(id)
-    if (known !== undefined) addTo(known, impulse, turning.x, turning.y, turning.z)
+    raw.rbAddForce(handle, this.lend(impulse), true)
+    raw.rbAddTorque(handle, this.lend(turning), true)
+    this.forced.push(kept)
+    if (kept.pushes !== null) addTo(kept.pushes, impulse, turning.x, turning.y, turning.z)
   }
 
   /** A blow: changes of speed and turning at once. */
@@ -419,9 +431,9 @@ export class World {
     this.world.free()
     this.world = RAPIER.World.restoreSnapshot(state.world)
     this.world.timestep = this.dt
-    for (const handle of this.bodies.keys()) this.bodies.set(handle, this.world.getRigidBody(handle))
+    for (const kept of this.bodies) kept.body = this.world.getRigidBody(kept.body.handle)
     this.changes.length = 0
-    this.forced.clear()
+    this.forced.length = 0
     this.pressures.clear()
     for (const [pad, force] of state.pressures) this.pressures.set(pad, force)
   }
@@ -431,12 +443,17 @@ export class World {
     this.world.free()
     this.events.free()
     this.lent.free()
+    this.gravity.free()
   }
 
   private body(id: BodyId): RAPIER.RigidBody {
-    const body = this.bodies.get(id)
-    if (body === undefined) throw new Error(`no body ${id}`)
-    return body
+    return this.kept(id).body
+  }
+
+  private kept(id: BodyId): Kept {
+    const kept = this.bodies[id]
+    if (kept === undefined) throw new Error(`no body ${id}`)
+    return kept
   }
 }
 

@@ -50,8 +50,8 @@ export class RowStore {
         latest[i] = x
         kept[i] = onGrid(x)
       }
+      block[start + i] = kept[i]!
     }
-    block.set(kept, start)
     this.count++
   }
 
