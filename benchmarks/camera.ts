@@ -74,4 +74,7 @@ export function realtimeCamera(): number {
 }
 
 /** The whole tick with pictures drawn and recognised against the bare physics step. */
-export const tickRatioCamera = (): number => wholeToPhysics(buoySeeker()(1, 60), 20)
+export const tickRatioCamera = (): number => {
+  const make = buoySeeker()
+  return wholeToPhysics(() => make(1, 60), 20)
+}
