@@ -1,4 +1,4 @@
-import { checkProgram, dialsOf, type Parsed } from '~~/core/language'
+import { Spaced, checkProgram, dialsOf, type Parsed } from '~~/core/language'
 import { factsOf, readRobot, type RobotFacts } from '~~/core/robot'
 import { findUnit } from '~~/core/units'
 import type { CheckAnswer, CheckRequest, DialView } from './protocol'
@@ -26,11 +26,12 @@ function answer(request: CheckRequest): CheckAnswer {
     known = read.ok ? { robot: key, facts: factsOf(read.value) } : null
   }
   if (known === null) return { id, diagnostics: [], runs: false, dials: [], failure: null }
-  const { diagnostics, runs, analysis, parsed } = checkProgram(text, known.facts, asked, before)
+  const spaced = new Spaced(text)
+  const { diagnostics, runs, analysis, parsed } = checkProgram(spaced.text, known.facts, asked, before)
   before = parsed
   const dials: DialView[] = runs ? dialsOf(analysis).map(d => ({
     name: d.name, value: d.value, from: d.from, to: d.to, unit: d.unit,
-    scale: d.unit === null ? 1 : findUnit(d.unit)?.scale ?? 1, at: d.range,
+    scale: d.unit === null ? 1 : findUnit(d.unit)?.scale ?? 1, at: spaced.range(d.range),
   })) : []
-  return { id, diagnostics, runs, dials, failure: null }
+  return { id, diagnostics: diagnostics.map(d => spaced.diagnostic(d)), runs, dials, failure: null }
 }

@@ -1,4 +1,4 @@
-import type { Findings } from './diagnostics'
+import type { Diagnostic, Findings } from './diagnostics'
 import type { Range } from './tree'
 import { UNITS } from '../units'
 import { say } from './wording'
@@ -24,8 +24,8 @@ export interface SourceLines {
   readonly lines: readonly SourceLine[]
   /** Comment lines after the last line, with their indentation. */
   readonly tail: readonly string[]
-  /** Nothing was said of them. */
-  readonly clean: boolean
+  /** What there was to say of some of them. */
+  readonly said: ReadonlyMap<SourceLine, readonly Diagnostic[]>
 }
 
 /** Signs of one letter, and those of two by the letter with which they begin. */
@@ -83,9 +83,10 @@ export function tokensOf(text: string, offset: number, findings: Findings): { re
     if (c === '"') {
       let end = text.indexOf('"', at + 1)
       const open = end === -1
-      if (open) end = text.length
+      // One that is left open ends with what is written on the line.
+      if (open) end = text.trimEnd().length
       const source = text.slice(at + 1, end)
-      const whole = range(at, Math.min(end + 1, text.length))
+      const whole = range(at, open ? end : end + 1)
       if (open) {
         findings.error(say.textNotClosed(), whole, { title: 'Close the text with "', from: whole.to, to: whole.to, text: '"' })
       }
@@ -138,6 +139,8 @@ const MAX_CONTINUATION = 12
 /** Words that begin a line and never go on an expression: where one stands, an open bracket was forgotten. */
 const LINE_STARTERS = new Set(['when', 'otherwise', 'mode', 'lane', 'routine', 'start', 'dial', 'memory', 'let', 'program'])
 
+const sameTexts = (a: readonly string[], b: readonly string[]): boolean => a.length === b.length && a.every((text, i) => text === b[i])
+
 /** How many letters two texts begin with alike. */
 function sameHead(a: string, b: string): number {
   let same = 0
@@ -170,11 +173,18 @@ function sameLines({ text, lines }: SourceLines, head: number): number {
  * `before` is not read again: a line that stands at its place is the same object.
  */
 export function linesOf(text: string, findings: Findings, before: SourceLines | null = null): SourceLines {
-  const said = findings.list.length
-  // What was said of lines is not kept with them: where something was, all are read.
-  const known = before?.clean === true ? before : null
+  const known = before
   const lines: SourceLine[] = known === null ? [] : known.lines.slice(0, sameLines(known, sameHead(known.text, text)))
   const tail = known === null ? text.length : sameTail(known.text, text)
+  const said = new Map<SourceLine, readonly Diagnostic[]>()
+  /** What was said of lines that are taken from before holds of them still. */
+  const sayAgain = (from: number, end: number): void => {
+    for (const [line, told] of known?.said ?? []) {
+      if (line.range.from < from || line.range.from >= end) continue
+      said.set(line, told)
+      findings.list.push(...told)
+    }
+  }
   let next = lines.length
   let above: string[] = []
   let gap = false
@@ -188,6 +198,7 @@ export function linesOf(text: string, findings: Findings, before: SourceLines | 
   if (lines.length > 0) {
     at = lines.at(-1)!.range.to
     nextLine()
+    sayAgain(0, at)
   }
 
   const indentOf = (line: string, start: number): number => {
@@ -212,6 +223,7 @@ export function linesOf(text: string, findings: Findings, before: SourceLines | 
       above.push(comment.slice(1).trim())
       continue
     }
+    const mark = findings.list.length
     const indent = indentOf(written, start)
     const lead = written.length - comment.length
     const first = tokensOf(comment, start + lead, findings)
@@ -232,6 +244,7 @@ export function linesOf(text: string, findings: Findings, before: SourceLines | 
     }
     const line = { indent, tokens, above, behind, gap, range: { from: start + lead, to: end } }
     lines.push(line)
+    if (findings.list.length > mark) said.set(line, findings.list.slice(mark))
     above = []
     gap = false
     if (known === null || line.range.from < tail) continue
@@ -239,9 +252,10 @@ export function linesOf(text: string, findings: Findings, before: SourceLines | 
     while (next < known.lines.length && known.lines[next]!.range.from < line.range.from) next++
     const there = known.lines[next]
     if (there?.range.from !== line.range.from) continue
-    if (there.indent === indent && there.gap === line.gap && there.above.join('\n') === line.above.join('\n')) lines[lines.length - 1] = there
+    if (there.indent === indent && there.gap === line.gap && sameTexts(there.above, line.above) && !said.has(line)) lines[lines.length - 1] = there
     for (let i = next + 1; i < known.lines.length; i++) lines.push(known.lines[i]!)
-    return { text, lines, tail: known.tail, clean: findings.list.length === said }
+    sayAgain(known.lines[next + 1]?.range.from ?? Infinity, Infinity)
+    return { text, lines, tail: known.tail, said }
   }
-  return { text, lines, tail: above, clean: findings.list.length === said }
+  return { text, lines, tail: above, said }
 }

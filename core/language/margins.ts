@@ -27,12 +27,12 @@ export function marginFor(above: readonly string[], line: string): number | null
   return IN_MODE.includes(word) || indent === 0 ? null : 0
 }
 
-/** The text of a line and of all under it, set out to an indentation. */
+/** The text of a line and of all under it, set out to an indentation, without spaces behind its lines. */
 export function setOut(source: string, tree: LineTree, indent: number): { readonly from: number, readonly to: number, readonly text: string } {
   let last = tree
   while (last.under.length > 0) last = last.under.at(-1)!
   const from = tree.line.range.from - tree.line.indent
   const to = last.line.range.to
   const by = tree.line.indent - indent
-  return { from, to, text: source.slice(from, to).split('\n').map(l => l.slice(Math.min(by, l.length - l.trimStart().length))).join('\n') }
+  return { from, to, text: source.slice(from, to).split('\n').map(l => l.slice(Math.min(by, l.length - l.trimStart().length)).trimEnd()).join('\n') }
 }

@@ -125,7 +125,7 @@ class Parser {
   }
 
   private declaration(head: string, cursor: Cursor, tree: LineTree, place: Place, base: { range: Range, trivia: Trivia }): AnyItem | null {
-    const here = tree.line.tokens[0]?.range ?? base.range
+    const here = tree.line.tokens[0]?.range ?? tree.line.range
     if (head === 'off') {
       cursor.fail(say.offHere(cursor.found()), here)
       return null
@@ -178,7 +178,7 @@ class Parser {
       cursor.fail(say.stepAtTop(head), here)
     } else {
       const near = nearestWord(head, ITEM_WORDS)
-      const found = head === '' ? this.source.slice(here.from, here.to) : head
+      const found = head === '' ? this.source.slice(here.from, here.to).replace(/\s+/g, ' ') : head
       cursor.fail(say.unknownLine(found, near), here, near === null ? null : { title: `Use ${near}`, from: here.from, to: here.to, text: near })
     }
     return null

@@ -63,6 +63,11 @@ describe('a program read again', () => {
     expect(longer.tree.items[3]!.range.from).toBe(before.tree.items[3]!.range.from + 1)
   })
 
+  test('tells a comment that says nothing from none', () => {
+    const [without, withOne] = ['"\nwhen sonar.sees -> halt', '#\nwhen sonar.sees -> halt']
+    expect(read(withOne, read(without)).tree).toEqual(read(withOne).tree)
+  })
+
   test('reads a line again that goes on, or no longer does, for the first word of the one below', () => {
     const [stops, goesOn] = ['when (sonar.sees\nmode a\n  otherwise -> halt', 'when (sonar.sees\n or mode a\n  otherwise -> halt']
     for (const [text, next] of [[stops, goesOn], [goesOn, stops]] as const) expect(read(next, read(text)).lines).toEqual(read(next).lines)
