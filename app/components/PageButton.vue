@@ -10,6 +10,8 @@ const asked = ref(false)
 const button = useTemplateRef<{ readonly $el: HTMLElement }>('button')
 /** From then on the menu itself hears the button. */
 function first(): void { if (!asked.value) asked.value = open.value = true }
+// It may come to stand for something else.
+watch(() => props.word, () => { open.value = false })
 const html = ref('')
 watch(open, async (now) => { if (now) html.value = await pageOf(props.page, props.word) })
 </script>

@@ -202,7 +202,7 @@ describe('the bench', () => {
     await page.keyboard.press('Space')
     await typeProgram(page, 'when sonar.distnce < 20\n  halt\notherwise\n  drvie 20 cm/s\n')
     await until(page, hasText('.run', '2 mistakes'))
-    const said = await page.$$eval('.notes li', all => all.map(e => e.textContent))
+    const said = await page.$$eval('.notes li:not([hidden])', all => all.map(e => e.textContent))
     expect(said[0]).toContain('it has no reading distnce')
     expect(said[1]).toContain('drvie is not a step. Did you mean drive?')
     expect(await page.$eval('.run', b => (b as HTMLButtonElement).disabled)).toBe(true)

@@ -67,13 +67,19 @@ onMounted(() => {
         EditorView.contentAttributes.of({ 'aria-label': 'Program', 'tabindex': '0' }),
         keymap.of([{ key: 'Mod-/', run: toggleComment }, indentWithTab, ...defaultKeymap.filter(k => k.key !== 'Mod-Enter'), ...historyKeymap, ...lintKeymap]),
         EditorView.cspNonce.of(document.querySelector<HTMLMetaElement>('meta[property=csp-nonce]')?.nonce ?? ''),
-        EditorView.updateListener.of((update) => { if (update.docChanged) emit('edit', update.state.doc.toString()) }),
       ],
     }),
+    // What was typed is told before it is drawn: whoever works on it elsewhere begins meanwhile.
+    dispatchTransactions: (all, editor) => {
+      const last = all.at(-1)
+      if (last !== undefined && all.some(t => t.docChanged)) emit('edit', last.newDoc.toString())
+      editor.update(all)
+    },
   })
   showDiagnostics()
 })
 onBeforeUnmount(() => {
+  cancelAnimationFrame(frame)
   if (view !== null) keepHistory(props.project, unseen ?? view.state)
   view?.destroy()
 })
@@ -83,8 +89,12 @@ watch(() => props.text, (text) => {
   if (now !== undefined && text !== now) take({ changes: merged(now, text) })
 })
 watch(() => props.shown, (shown) => { if (shown) reveal() })
-// When all else stands that comes with them: the editor measures the page, which would be laid out twice.
-watch(() => props.diagnostics, () => { if (props.shown) showDiagnostics() }, { flush: 'post' })
+// In the frame that shows what else comes with them: the editor measures the page, which would be laid out twice.
+let frame = 0
+watch(() => props.diagnostics, () => {
+  cancelAnimationFrame(frame)
+  frame = requestAnimationFrame(() => { if (props.shown) showDiagnostics() })
+})
 watch(() => props.live, (live) => { if (props.shown) take({ effects: setLive.of(live) }) })
 watch(() => props.facts, () => { if (props.shown) take({}) })
 

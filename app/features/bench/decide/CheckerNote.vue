@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { ref, watch } from 'vue'
 import type { Severity } from '~~/core/language'
 import { useRulesStore } from '~/features/rules/rules'
 
@@ -18,6 +19,9 @@ const props = defineProps<{
 defineEmits<{ go: [line: number, offset: number] }>()
 const rules = useRulesStore()
 const SIGNS = { error: '✕', warning: '△', hint: '·' } as const
+/** Whether it ever had a mend: the button for it stays. */
+const mends = ref(false)
+watch(() => props.title !== null, (is) => { if (is) mends.value = true }, { immediate: true })
 const mend = (): void => rules.mend({ title: props.title ?? '', from: props.at, to: props.end, text: props.text })
 </script>
 
@@ -27,12 +31,12 @@ const mend = (): void => rules.mend({ title: props.title ?? '', from: props.at, 
       <span class="sign">{{ SIGNS[severity] }}</span><span class="mono line">{{ line }}</span><span>{{ message }}</span>
     </v-list-item>
     <PageButton page="checker" :word="code" :about="code" />
-    <v-btn v-if="title !== null" class="fix" size="small" @click="mend">{{ title }}</v-btn>
+    <v-btn v-if="mends" v-show="title !== null" class="fix" size="small" @click="mend">{{ title }}</v-btn>
   </li>
 </template>
 
 <style scoped>
-li { display: flex; align-items: flex-start; }
+li:not([hidden]) { display: flex; align-items: flex-start; }
 .fix { margin: 2px 10px 2px 0; }
 .said { flex: 1; text-align: left; color: var(--ink); background: none; }
 .said :deep(.v-list-item__content) { display: flex; gap: 8px; }

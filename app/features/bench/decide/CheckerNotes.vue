@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useBenchStore } from '~/features/bench/bench'
 import { useRulesStore } from '~/features/rules/rules'
 
@@ -9,23 +9,19 @@ const rules = useRulesStore()
 defineEmits<{ go: [line: number, offset: number] }>()
 
 const SHOWN = 4
-/** Told apart by what they say and the how manieth of it: places move with every key that is typed above them. */
-const notes = computed(() => {
-  const said = new Map<string, number>()
-  return bench.diagnostics.slice(0, SHOWN).map((d) => {
-    const nth = (said.get(d.code) ?? 0) + 1
-    said.set(d.code, nth)
-    return { ...d, key: `${d.code} ${nth}`, line: rules.lineOf(d.range.from) }
-  })
-})
+const notes = computed(() => bench.diagnostics.slice(0, SHOWN).map(d => ({ ...d, line: rules.lineOf(d.range.from) })))
+/** Rows that were needed so far: one that says nothing now stays, hidden, as every second letter of a word is a mistake and its removal. */
+const rows = ref(0)
+watch(() => notes.value.length, (now) => { rows.value = Math.max(rows.value, now) }, { immediate: true, flush: 'sync' })
 const more = computed(() => Math.max(0, bench.diagnostics.length - SHOWN))
 </script>
 
 <template>
-  <ul v-if="notes.length > 0" class="notes" aria-label="What the checker says">
+  <ul v-show="notes.length > 0" class="notes" aria-label="What the checker says">
     <CheckerNote
-      v-for="note in notes" :key="note.key" :severity="note.severity" :line="note.line" :from="note.range.from" :message="note.message" :code="note.code"
-      :title="note.fix?.title ?? null" :at="note.fix?.from ?? 0" :end="note.fix?.to ?? 0" :text="note.fix?.text ?? ''" @go="(line, from) => $emit('go', line, from)"
+      v-for="i in rows" :key="i" :hidden="notes[i - 1] === undefined" :severity="notes[i - 1]?.severity ?? 'hint'" :line="notes[i - 1]?.line ?? 0" :from="notes[i - 1]?.range.from ?? 0"
+      :message="notes[i - 1]?.message ?? ''" :code="notes[i - 1]?.code ?? ''" :title="notes[i - 1]?.fix?.title ?? null" :at="notes[i - 1]?.fix?.from ?? 0" :end="notes[i - 1]?.fix?.to ?? 0"
+      :text="notes[i - 1]?.fix?.text ?? ''" @go="(line, from) => $emit('go', line, from)"
     />
     <li v-if="more > 0" class="small more">and {{ more }} more</li>
   </ul>

@@ -164,10 +164,19 @@ function worth(name: string): string | null {
   return null
 }
 
+/** The text that is being checked since it was typed. */
+let typed: string | null = null
+function type(text: string): void {
+  project.edit(text)
+  if (rules.face !== 'text') return
+  typed = text
+  bench.check()
+}
 let checkOff: (() => void) | null = null
-watch(() => [project.program, project.data?.id], () => {
+watch(() => [project.program, project.data?.id], ([program]) => {
   checkOff?.()
   checkOff = null
+  if (program === typed) { typed = null; return }
   // Where parts are changed and not letters typed, the change is seen first: a check beside it would hold up the frame that shows it.
   if (rules.face === 'text' || !bench.checked) bench.check()
   else checkOff = whenShown(() => bench.check())
@@ -193,7 +202,7 @@ const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.o
     <div v-show="rules.face === 'text'" class="text">
       <ProgramEditor
         ref="editor" :project="project.data?.id ?? ''" :text="project.program" :facts="bench.opened?.facts ?? null" :diagnostics="bench.diagnostics" :live="live" :worth="worth" :shown="rules.face === 'text'"
-        @edit="project.edit($event)"
+        @edit="type"
       />
       <div v-if="project.program.trim() === ''" class="empty">
         <p>An empty program. Type below the line number, or begin with one of these:</p>
