@@ -3,13 +3,25 @@ import { clamp } from '../maths'
 
 export interface MutableVector { x: number, y: number, z: number }
 
+/** Where a wheel or castor stands on the floor: in the body's frame, and in this step from the body's centre in the world (`stand`). Metres. */
+export interface Foot {
+  readonly forward: number
+  readonly left: number
+  rx: number
+  ry: number
+  rz: number
+  /** N s that the floor can give within this step, in any direction; of a castor, within a round. */
+  limit: number
+}
+
 /** A wheel as the solver sees it: its spin changes with what the floor gives back. */
-export interface GrippingWheel {
+export interface GrippingWheel extends Foot {
   readonly radius: number
-  /** N s that the floor can give within this step, in any direction. */
-  readonly limit: number
   /** kg m² that turning it takes, motor and brake included. */
   readonly inertia: number
+  /** How much faster its slip gets for 1 N s along and across, in this step. */
+  alongMass: number
+  acrossMass: number
   spin: number
   /** N s given so far, along and across the wheel. */
   along: number
@@ -99,22 +111,35 @@ export class ContactSolver {
     this.apply(rx, ry, rz, 0, 0, impulse)
   }
 
-  /** Lets a wheel at (forward, left) grip: no slip along and across, within the circle of friction. */
-  grip(wheel: GrippingWheel, forward: number, left: number, up: number): void {
+  /** Works out where a foot is in this step, `up` from the body's centre (metres, in its frame). */
+  stand(foot: Foot, up: number): void {
     const m = this.body.matrix
-    const rx = m[0]! * forward + m[1]! * left + m[2]! * up
-    const ry = m[3]! * forward + m[4]! * left + m[5]! * up
-    const rz = m[6]! * forward + m[7]! * left + m[8]! * up
+    const { forward, left } = foot
+    foot.rx = m[0]! * forward + m[1]! * left + m[2]! * up
+    foot.ry = m[3]! * forward + m[4]! * left + m[5]! * up
+    foot.rz = m[6]! * forward + m[7]! * left + m[8]! * up
+  }
+
+  /** Works out what a wheel that stands resists with in this step; nothing is given yet. */
+  ready(wheel: GrippingWheel): void {
+    const { rx, ry, rz, radius, inertia } = wheel
+    wheel.alongMass = this.softness(rx, ry, rz, this.fx, this.fy) + radius * radius / inertia
+    wheel.acrossMass = this.softness(rx, ry, rz, -this.fy, this.fx)
+    wheel.along = 0
+    wheel.across = 0
+  }
+
+  /** Lets a wheel that is ready grip: no slip along and across, within the circle of friction. */
+  grip(wheel: GrippingWheel): void {
+    const { rx, ry, rz } = wheel
     const fx = this.fx
     const fy = this.fy
     const px = this.vx + this.ex + (this.wy + this.ewy) * rz - (this.wz + this.ewz) * ry
     const py = this.vy + this.ey + (this.wz + this.ewz) * rx - (this.wx + this.ewx) * rz
     const slipAlong = px * fx + py * fy - wheel.radius * wheel.spin
     const slipAcross = -px * fy + py * fx
-    const alongMass = this.softness(rx, ry, rz, fx, fy) + wheel.radius * wheel.radius / wheel.inertia
-    const acrossMass = this.softness(rx, ry, rz, -fy, fx)
-    let along = wheel.along - slipAlong / alongMass
-    let across = wheel.across - slipAcross / acrossMass
+    let along = wheel.along - slipAlong / wheel.alongMass
+    let across = wheel.across - slipAcross / wheel.acrossMass
     const size = Math.sqrt(along * along + across * across)
     if (size > wheel.limit) {
       along *= wheel.limit / size
@@ -128,12 +153,8 @@ export class ContactSolver {
     this.apply(rx, ry, rz, dAlong * fx - dAcross * fy, dAlong * fy + dAcross * fx, 0)
   }
 
-  /** Friction of an unpowered support, up to `limit` N s. */
-  drag(forward: number, left: number, up: number, limit: number): void {
-    const m = this.body.matrix
-    const rx = m[0]! * forward + m[1]! * left + m[2]! * up
-    const ry = m[3]! * forward + m[4]! * left + m[5]! * up
-    const rz = m[6]! * forward + m[7]! * left + m[8]! * up
+  /** Friction of an unpowered support that stands, up to its limit. */
+  drag({ rx, ry, rz, limit }: Foot): void {
     const px = this.vx + this.wy * rz - this.wz * ry
     const py = this.vy + this.wz * rx - this.wx * rz
     const speed = Math.sqrt(px * px + py * py)

@@ -2,7 +2,7 @@ import { array, object } from 'yup'
 import { plainNumber, quantity, text } from '../document'
 import type { BodyState, Hit, Scene } from '../geometry'
 import { GRAVITY, clamp } from '../maths'
-import { ContactSolver } from './contact-solver'
+import { ContactSolver, type Foot, type GrippingWheel } from './contact-solver'
 import type { RandomStream } from '../random'
 import { MOTOR_CONNECTIONS } from './connection'
 import { defineDevice, type ByRealism, type DeviceModel, type ParametersOf, type RealismName, type RobotBuild, type Surroundings, type Work } from './device'
@@ -140,10 +140,7 @@ function solveSymmetric([a, b, c, d, e, f]: readonly [number, number, number, nu
   ]
 }
 
-interface Wheel {
-  /** Place in the body's frame. */
-  readonly left: number
-  readonly radius: number
+interface Wheel extends GrippingWheel {
   readonly stallTorque: number
   /** Radians a second, and turned in all. */
   spin: number
@@ -153,12 +150,8 @@ interface Wheel {
   sum: number
   power: number
   stalledFor: number
-  // This step: what turning it takes, and its contact.
   inertia: number
   load: number
-  limit: number
-  along: number
-  across: number
 }
 
 /**
@@ -169,8 +162,9 @@ class WheelDrive implements DeviceModel {
   readonly beam = null
   readonly spins = new Float64Array(2)
   private readonly wheels: readonly [Wheel, Wheel]
-  /** The two wheels, then the castors. */
+  /** The two wheels, then the castors: where they bear, and where they grip and slide. */
   private readonly supports: readonly Support[]
+  private readonly feet: readonly Foot[]
   private readonly inertia: number
   private readonly gripShare: number
   private readonly mostLoad: number
@@ -183,13 +177,14 @@ class WheelDrive implements DeviceModel {
     const wear = WEAR[realism]
     // What differs between the sides is shared by both, so that their mean stays.
     const make = (left: number, side: 1 | -1): Wheel => ({
-      left,
+      forward: settings.forward, left, rx: 0, ry: 0, rz: 0,
       radius: settings.radius * (1 + build.make.radius) * (1 + wear.radius * noise.normal()) * (1 + side * build.make.wheels / 2),
       stallTorque: settings['stall torque'] * (1 + wear.motor * noise.normal()) * (1 + side * build.make.motors / 2),
-      spin: 0, angle: 0, target: 0, sum: 0, power: 0, stalledFor: 0, inertia: 1, load: 0, limit: 0, along: 0, across: 0,
+      spin: 0, angle: 0, target: 0, sum: 0, power: 0, stalledFor: 0, inertia: 1, load: 0, limit: 0, along: 0, across: 0, alongMass: 1, acrossMass: 1,
     })
     const apart = settings.track * (1 + build.make.track) / 2
     this.wheels = [make(apart, 1), make(-apart, -1)]
+    this.feet = [...this.wheels, ...settings.castors.map(c => ({ forward: c.forward, left: -c.right, rx: 0, ry: 0, rz: 0, limit: 0 }))]
     const places = [...this.wheels.map(w => [settings.forward, w.left] as const), ...settings.castors.map(c => [c.forward, -c.right] as const)]
     const weight = build.mass * GRAVITY
     const stiffness = weight / (places.length * SAG)
@@ -221,33 +216,33 @@ class WheelDrive implements DeviceModel {
   /** One physics step: motors act, tyres carry, floors grip. */
   carry(work: Work): void {
     const { commands, channel, body, scene, dt } = work
-    const { forward, radius, grip } = this.settings
+    const { radius, grip } = this.settings
     const solver = this.solver
     solver.begin(body, work.pushes, GRAVITY * dt)
     const mode = commands[channel]!
     if (beyond(mode, commands[channel + 1]!, this.settings['top speed']) || beyond(mode, commands[channel + 2]!, this.settings['top speed'])) work.clip()
-    const { wheels, supports } = this
+    const { wheels, supports, feet } = this
     for (let i = 0; i < 2; i++) {
       const wheel = wheels[i]!
       this.motor(wheel, mode, commands[channel + 1 + i]!, dt)
       this.meet(supports[i]!, body, scene, wheel.radius)
-      wheel.along = 0
-      wheel.across = 0
     }
     for (let i = 2; i < supports.length; i++) this.meet(supports[i]!, body, scene, radius)
     this.share(dt)
-    for (let i = 0; i < 2; i++) {
-      const { load, friction } = supports[i]!
-      wheels[i]!.load = load
-      wheels[i]!.limit = load * dt * grip * this.gripShare * friction
-    }
     const down = -this.build.height
+    for (let i = 0; i < supports.length; i++) {
+      const { load, friction } = supports[i]!
+      const foot = feet[i]!
+      solver.stand(foot, down)
+      foot.limit = i < 2 ? load * dt * grip * this.gripShare * friction : load * dt * CASTOR_GRIP / ROUNDS
+    }
+    for (let i = 0; i < 2; i++) {
+      wheels[i]!.load = supports[i]!.load
+      solver.ready(wheels[i]!)
+    }
     for (let round = 0; round < ROUNDS; round++) {
-      for (let i = 0; i < 2; i++) if (wheels[i]!.load > 0) solver.grip(wheels[i]!, forward, wheels[i]!.left, down)
-      for (let i = 2; i < supports.length; i++) {
-        const { load, forward: at, left } = supports[i]!
-        if (load > 0) solver.drag(at, left, down, load * dt * CASTOR_GRIP / ROUNDS)
-      }
+      for (let i = 0; i < 2; i++) if (wheels[i]!.load > 0) solver.grip(wheels[i]!)
+      for (let i = 2; i < supports.length; i++) if (supports[i]!.load > 0) solver.drag(feet[i]!)
     }
     for (let i = 0; i < 2; i++) {
       const wheel = wheels[i]!
