@@ -179,7 +179,9 @@ class Parser {
     } else {
       const near = nearestWord(head, ITEM_WORDS)
       const found = head === '' ? this.source.slice(here.from, here.to).replace(/\s+/g, ' ') : head
-      cursor.fail(say.unknownLine(found, near), here, near === null ? null : { title: `Use ${near}`, from: here.from, to: here.to, text: near })
+      const step = near === null ? nearestWord(head, stepWords(this.forms)) : null
+      const meant = near ?? step
+      cursor.fail(step === null ? say.unknownLine(found, near) : say.misspeltAtTop(found, step), here, meant === null ? null : { title: `Use ${meant}`, from: here.from, to: here.to, text: meant })
     }
     return null
   }

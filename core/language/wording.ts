@@ -36,6 +36,7 @@ export const say = {
   tooFarIn: (word: string) => it('too-far-in', `${word} is no step: it stands beside the rule above or at the margin, not among steps.`),
   unknownLine: (found: string, near: string | null) => it('unknown-line', `${found} begins nothing that can stand here. Expected when, otherwise, start, mode, lane, routine, dial, memory, let or program.${perhaps(near)}`),
   stepAtTop: (found: string) => it('step-outside', `The step ${found} stands outside of any rule. Expected it under start or a rule.`),
+  misspeltAtTop: (found: string, step: string) => it('step-outside', `${found} begins nothing that can stand here. If the step ${step} is meant: it stands under start or a rule.`),
   notInMode: (what: string, where: string) => it('misplaced', `A ${what} cannot stand inside ${a(where)}.`),
   unexpectedInStep: (found: string, example: string) => it('unexpected', `${found} does not fit here. A step like this is written ${example}.`),
   unexpectedRest: (found: string) => it('unexpected', `${found} does not fit here: the line was complete before it.`),

@@ -110,6 +110,12 @@ describe('the parser', () => {
     expect(list[1]!.fix?.text).toBe('drive')
     expect(list[2]!.message).toBe('20 what? Expected a length: 20 cm, 20 mm or 20 m.')
   })
+  test('a step spelt wrong at the margin is told what it may be, and where steps stand', () => {
+    const [told] = diagnosticsOf('drvie 10 cm\nwhen sonar.sees -> halt\notherwise -> halt')
+    expect(told).toMatchObject({ code: 'step-outside', message: 'drvie begins nothing that can stand here. If the step drive is meant: it stands under start or a rule.', fix: { title: 'Use drive', text: 'drive' } })
+    // What may be a word of the margin is taken for one.
+    expect(diagnosticsOf('wehn sonar.sees -> halt\notherwise -> halt')[0]).toMatchObject({ code: 'unknown-line', fix: { text: 'when' } })
+  })
   test.each([
     ['\twhen sonar.sees -> halt', 'tab'],
     ['when sonar.sees\n  halt\n wait 1 s', 'indent'],
