@@ -117,7 +117,7 @@ ${DEVICE_KINDS.map(k => `### Settings of \`${k.kind}\`, a ${k.title} (${k.port =
 
 ## Arena
 
-\`start\` is \`at\` (a place) and \`heading\`, or \`area\` (\`at\`, \`size\`) and \`heading\`, which may be "any".
+\`start\` is \`at\` (a place) or \`area\` (\`at\`, \`size\`), and \`heading\`, which may be "any": the seed says then.
 
 ${table(arenaSchema.describe())}
 

@@ -32,10 +32,11 @@ export const arenaSchema = object({
   start: mixed().required(),
 }).noUnknown().required()
 
-const startAt = object({ at: point().required(), heading: turn() }).noUnknown()
-const startIn = object({ area: areaSchema.required(), heading: turn() }).noUnknown()
-const startAnyHeading = object({ area: areaSchema.required(), heading: text().required() }).noUnknown()
 const startBefore = object({ before: nameText().required() }).noUnknown()
+/** Where the robot starts: a place or an area, and which way it faces, which the seed may say. */
+const startSchema = ({ area, heading, before }: { readonly area?: unknown, readonly heading?: unknown, readonly before?: unknown }) => before !== undefined
+  ? startBefore
+  : object({ ...area === undefined ? { at: point().required() } : { area: areaSchema.required() }, heading: heading === 'any' ? text().required() : turn() }).noUnknown()
 
 export type PieceShape =
   | { readonly shape: 'box', readonly length: number, readonly width: number, readonly height: number }
@@ -154,7 +155,7 @@ export interface Arena {
   readonly visitors: readonly Visitor[]
   readonly pieces: readonly ArenaPiece[]
   readonly scatter: readonly (PieceNature & { readonly count: number, readonly area: Area, readonly apart: number, readonly clear: number })[]
-  readonly start: { readonly at: readonly [number, number], readonly heading: number } | { readonly area: Area, readonly heading: number | 'any' } | { readonly before: string }
+  readonly start: { readonly at: readonly [number, number], readonly heading: number | 'any' } | { readonly area: Area, readonly heading: number | 'any' } | { readonly before: string }
 }
 
 type Placed<T extends { readonly at: readonly [number, number] }> = Omit<T, 'at' | 'drawn'> & { at?: readonly [number, number] }
@@ -226,8 +227,7 @@ export function readArena(value: unknown): Read<Arena> {
     if (s < 0.3 || s > 50) problems.push({ path: `size[${i}]`, value: `${s} m`, message: 'allowed is from 30 cm to 50 m' })
   })
   const lanes = raw.lanes.map(({ 'way in': wayIn, 'way out': wayOut, ...rest }): Lanes => ({ ...rest, wayIn, wayOut }))
-  const given = raw.start as { area?: unknown, heading?: unknown, before?: unknown }
-  const start = readPart<object>(given?.before !== undefined ? startBefore : given?.area === undefined ? startAt : given.heading === 'any' ? startAnyHeading : startIn, raw.start, 'start', problems)
+  const start = readPart<object>(startSchema(raw.start ?? {}), raw.start, 'start', problems)
   if (start !== null && 'before' in start && !lanes.some(l => l.name === start.before)) problems.push({ path: 'start.before', value: JSON.stringify(start.before), message: lanes.length === 0 ? 'the arena has no walled lanes' : `allowed is one of the lanes: ${lanes.map(l => l.name).join(', ')}` })
   if (problems.length > 0 || start === null) return { ok: false, problems }
   return {

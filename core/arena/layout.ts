@@ -58,9 +58,9 @@ export function layOut(written: Arena, seed: number): Layout {
 
 function startOf({ start }: Arena, seed: number, lanes: ReadonlyMap<string, DrawnLanes>): Layout['start'] {
   if ('before' in start) return lanes.get(start.before)!.before
-  if ('at' in start) return { x: start.at[0], y: start.at[1], heading: start.heading }
   const stream = RandomStream.named(seed, 'scatter/start')
-  return { ...inArea(start.area, stream), heading: start.heading === 'any' ? stream.between(-Math.PI, Math.PI) : start.heading }
+  const place = 'at' in start ? { x: start.at[0], y: start.at[1] } : inArea(start.area, stream)
+  return { ...place, heading: start.heading === 'any' ? stream.between(-Math.PI, Math.PI) : start.heading }
 }
 
 /** The arena with the walls of its lanes and the marked areas behind them. */

@@ -37,6 +37,14 @@ describe('laying out', () => {
     expect(pieces.map(p => p.name)).toEqual(['pot_1', 'pot_2', 'pot_3'])
     expect(pieces.map(p => p.up)).toEqual([0, 0.08, 0.16])
   })
+  test('a robot faces any way where it is to, in an area and at a place, another with another seed', () => {
+    for (const where of [{ at: ['1 m', '1 m'] }, { area: { at: ['1 m', '1 m'], size: ['20 cm', '20 cm'] } }]) {
+      const starts = [1, 2, 1].map(seed => layOut(arenaWith({ start: { ...where, heading: 'any' } }), seed).start)
+      expect(starts[0]!.heading).not.toBe(starts[1]!.heading)
+      expect(starts[2]).toEqual(starts[0])
+      if ('at' in where) expect(starts.every(s => s.x === 1 && s.y === 1)).toBe(true)
+    }
+  })
   test('what a feeder will bring waits for its time, on the end that the belt comes from', () => {
     const belt = { name: 'b', at: ['2 m', '1 m'], size: ['1 m', '10 cm'], turn: '90 deg', height: '5 cm', speed: '5 cm/s', feeder: { first: '2 s', every: '3 s', items: [{ ...pot, count: 2 }] } }
     const { pieces } = layOut(arenaWith({ belts: [belt] }), 1)

@@ -128,7 +128,7 @@ const EDGE_SAYS: Readonly<Record<(typeof EDGES)[number], string>> = { west: 'wes
         :value="pairOf((only.raw['area'] as Raw)[name])[i]" says="" :wrong="i === 0 ? store.wrong(`start.area.${name}`) : ''" @set="v => setPair('area', name, i, v)"
       />
     </template>
-    <DocumentField v-if="only.raw['before'] === undefined" name="heading" :value="shown(only.raw['heading'])" usual="0 deg" says="0 is east, right positive; in an area also: any" :wrong="store.wrong('start.heading')" data-field="heading" @set="v => set('heading', v, 'words')" />
+    <DocumentField v-if="only.raw['before'] === undefined" name="heading" :value="shown(only.raw['heading'])" usual="0 deg" says="0 is east, right positive; any: the seed says" :wrong="store.wrong('start.heading')" data-field="heading" @set="v => set('heading', v, 'words')" />
     <div class="field-line" data-wide>
       <v-checkbox :model-value="only.raw['area'] !== undefined" label="the seed draws it from an area" @update:model-value="draw($event === true)" />
     </div>
