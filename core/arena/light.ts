@@ -1,4 +1,4 @@
-import type { Hit, Scene, Vector } from '../geometry'
+import { Ray, type Scene, type Vector } from '../geometry'
 import type { Arena } from './arena'
 
 /** How bright it is somewhere. Shares of a well-lit room: 1 is bright daylight indoors. */
@@ -14,7 +14,7 @@ const LAMP_AT = 0.5
 
 /** The light of an arena: its ambient level with its changes, and its lamps while they are on. */
 export function lightOf(arena: Arena): LightField {
-  const hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 1, solid: null }
+  const ray = new Ray()
   const ambient = (time: number): number => {
     let level = arena.light.level
     for (const change of arena.light.changes) if (time >= change.at - 1e-9) level = change.level
@@ -33,7 +33,8 @@ export function lightOf(arena: Arena): LightField {
         if (far < 1e-6) { level += lamp.brightness; continue }
         const towards = (dx * facing.x + dy * facing.y + dz * facing.z) / far
         if (towards <= 0) continue
-        if (scene.cast(place.x, place.y, place.z, dx / far, dy / far, dz / far, far - 1e-4, hit)) continue
+        ray.from(place.x, place.y, place.z).along(dx / far, dy / far, dz / far).reach = far - 1e-4
+        if (scene.cast(ray)) continue
         // Inverse square, capped near the lamp; Lambert's cosine.
         const near = Math.max(far, 0.05)
         level += lamp.brightness * towards * (LAMP_AT * LAMP_AT) / (near * near)

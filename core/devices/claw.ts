@@ -1,6 +1,6 @@
 import { object } from 'yup'
 import { quantity } from '../document'
-import { yawQuaternion, type Hit } from '../geometry'
+import { Ray, yawQuaternion } from '../geometry'
 import { clamp } from '../maths'
 import { Beam } from './beam'
 import { MOTOR_CONNECTIONS, servo } from './connection'
@@ -78,7 +78,7 @@ function squareness(friction: number): number {
 class Claw implements DeviceModel {
   readonly beam = null
   private readonly aim: Beam
-  private readonly hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 1, solid: null }
+  private readonly ray = new Ray()
   private readonly state = { gripped: 0 }
   /** Its jaws. */
   private motion: Motion
@@ -123,7 +123,7 @@ class Claw implements DeviceModel {
   private between(loose: readonly LooseThing[]): Between | null {
     const { parameters: p } = this.setting
     const gap = this.motion.at
-    const { aim: a, hit } = this
+    const { aim: a, ray } = this
     let found: Between | null = null
     for (const thing of loose) {
       const { solid } = thing
@@ -143,13 +143,14 @@ class Claw implements DeviceModel {
           const x = a.ox + a.fx * p.depth * f + a.ux * p.height * u / 2
           const y = a.oy + a.fy * p.depth * f + a.uy * p.height * u / 2
           const z = a.oz + a.fz * p.depth * f + a.uz * p.height * u / 2
-          if (solid.cast(x + a.lx * from, y + a.ly * from, z + a.lz * from, -a.lx, -a.ly, -a.lz, gap + JAW, hit) && hit.distance - JAW / 2 < left) {
-            left = hit.distance - JAW / 2
-            leftFacing = hit.nx * a.lx + hit.ny * a.ly + hit.nz * a.lz
+          ray.reach = gap + JAW
+          if (solid.cast(ray.from(x + a.lx * from, y + a.ly * from, z + a.lz * from).along(-a.lx, -a.ly, -a.lz)) && ray.distance - JAW / 2 < left) {
+            left = ray.distance - JAW / 2
+            leftFacing = ray.nx * a.lx + ray.ny * a.ly + ray.nz * a.lz
           }
-          if (solid.cast(x - a.lx * from, y - a.ly * from, z - a.lz * from, a.lx, a.ly, a.lz, gap + JAW, hit) && hit.distance - JAW / 2 < right) {
-            right = hit.distance - JAW / 2
-            rightFacing = -(hit.nx * a.lx + hit.ny * a.ly + hit.nz * a.lz)
+          if (solid.cast(ray.from(x - a.lx * from, y - a.ly * from, z - a.lz * from).along(a.lx, a.ly, a.lz)) && ray.distance - JAW / 2 < right) {
+            right = ray.distance - JAW / 2
+            rightFacing = -(ray.nx * a.lx + ray.ny * a.ly + ray.nz * a.lz)
           }
         }
       }

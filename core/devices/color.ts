@@ -1,7 +1,7 @@
 import { object } from 'yup'
 import { COLORS, REFLECTS, hueOf, type ColorName, type Rgb } from '../colors'
 import { quantity } from '../document'
-import type { Hit, Solid } from '../geometry'
+import { Ray, type Solid } from '../geometry'
 import { clamp, cos, sin } from '../maths'
 import { Beam } from './beam'
 import { onBus } from './connection'
@@ -61,7 +61,7 @@ export const color = defineDevice({
 class ColorSensor implements DeviceModel {
   readonly beam = new Float64Array(7)
   private readonly aim: Beam
-  private readonly hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 1, solid: null }
+  private readonly ray = new Ray()
   private readonly gains: Rgb
   /** Deviation of a channel's noise, and what all of them read too much. */
   private readonly grain: number
@@ -119,21 +119,22 @@ class ColorSensor implements DeviceModel {
 
   /** Adds the light that solids throw back, ray by ray, each with its share of the spot's light; how far the nearest of them is. */
   private meetSolids(around: Surroundings, reach: number): number {
-    const { aim: a, hit, light } = this
+    const { aim: a, ray, light } = this
     const { reach: farthest } = this.setting.parameters
     let nearest = farthest
+    ray.along(a.fx, a.fy, a.fz).reach = reach
     for (let i = 0; i < this.rays.length; i += 3) {
       const l = this.rays[i]!
       const u = this.rays[i + 1]!
       const share = this.rays[i + 2]!
-      if (!around.scene.cast(a.ox + l * a.lx + u * a.ux, a.oy + l * a.ly + u * a.uy, a.oz + l * a.lz + u * a.uz, a.fx, a.fy, a.fz, reach, hit, this.near)) continue
-      const { paint } = hit.solid!.surface
-      const bright = share * fade(hit.distance, farthest)
+      if (!around.scene.cast(ray.from(a.ox + l * a.lx + u * a.ux, a.oy + l * a.ly + u * a.uy, a.oz + l * a.lz + u * a.uz), this.near)) continue
+      const { paint } = ray.solid!.surface
+      const bright = share * fade(ray.distance, farthest)
       light[0]! += paint[0] * bright
       light[1]! += paint[1] * bright
       light[2]! += paint[2] * bright
       light[3]! += share
-      nearest = Math.min(nearest, hit.distance)
+      nearest = Math.min(nearest, ray.distance)
     }
     return nearest
   }

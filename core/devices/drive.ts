@@ -1,6 +1,6 @@
 import { array, object } from 'yup'
 import { plainNumber, quantity, text } from '../document'
-import type { BodyState, Hit, Scene } from '../geometry'
+import { Ray, type BodyState, type Scene } from '../geometry'
 import { GRAVITY, clamp } from '../maths'
 import { ContactSolver, type Foot, type GrippingWheel } from './contact-solver'
 import type { RandomStream } from '../random'
@@ -169,7 +169,7 @@ class WheelDrive implements DeviceModel {
   private readonly gripShare: number
   private readonly mostLoad: number
   private readonly solver: ContactSolver
-  private readonly hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 1, solid: null }
+  private readonly ray = new Ray()
   private readonly impulse = { x: 0, y: 0, z: 0 }
   private readonly turning = { x: 0, y: 0, z: 0 }
 
@@ -267,9 +267,11 @@ class WheelDrive implements DeviceModel {
     support.rz = m[6]! * forward + m[7]! * left + m[8]! * up
     const { x, y, z } = body.pose.position
     const free = radius + support.sag
-    if (!scene.cast(x + support.rx, y + support.ry, z + support.rz, -m[2]!, -m[5]!, -m[8]!, free, this.hit, scene.ground)) return
-    support.depth = free - this.hit.distance
-    support.friction = this.hit.solid!.surface.friction
+    const { ray } = this
+    ray.from(x + support.rx, y + support.ry, z + support.rz).along(-m[2]!, -m[5]!, -m[8]!).reach = free
+    if (!scene.cast(ray, scene.ground)) return
+    support.depth = free - ray.distance
+    support.friction = ray.solid!.surface.friction
   }
 
   /**

@@ -1,6 +1,6 @@
 import { object } from 'yup'
 import { quantity } from '../document'
-import type { Hit } from '../geometry'
+import { Ray } from '../geometry'
 import { Beam } from './beam'
 import { switched } from './connection'
 import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type ParametersOf } from './device'
@@ -33,7 +33,7 @@ export const gate = defineDevice({
 class Gate implements DeviceModel {
   readonly beam = new Float64Array(7)
   private readonly aim: Beam
-  private readonly hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 1, solid: null }
+  private readonly ray = new Ray()
 
   constructor(private readonly setting: DeviceSetting<Parameters>) {
     this.aim = new Beam(setting.mount)
@@ -43,10 +43,11 @@ class Gate implements DeviceModel {
     const { parameters: p, noise, realism } = this.setting
     const a = this.aim
     a.place(around.body)
-    const met = around.scene.cast(a.ox, a.oy, a.oz, a.fx, a.fy, a.fz, p.span, this.hit, around.solids)
+    this.ray.from(a.ox, a.oy, a.oz).along(a.fx, a.fy, a.fz).reach = p.span
+    const met = around.scene.cast(this.ray, around.solids)
     const flickers = noise.unit() < FLICKER[realism]
     into[0] = met !== flickers ? 1 : 0
-    a.write(this.beam, met ? this.hit.distance : p.span, met)
+    a.write(this.beam, met ? this.ray.distance : p.span, met)
   }
 
   snapshot(): unknown { return null }

@@ -5,7 +5,7 @@ import { Beam } from './beam'
 import { quantityReading, truthReading } from './reading'
 import { onBus, voltage } from './connection'
 import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type ParametersOf } from './device'
-import type { Hit, Solid } from '../geometry'
+import { Ray, type Solid } from '../geometry'
 
 /** What of a sonar's datasheet depends on how kind the world is. */
 interface Wear {
@@ -73,7 +73,7 @@ class Sonar implements DeviceModel {
   readonly beam = new Float64Array(7)
   private readonly aim: Beam
   private readonly fan: Float64Array
-  private readonly hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 0, solid: null }
+  private readonly ray = new Ray()
   /** What may echo at all: within its range and about its cone. */
   private readonly near: Solid[] = []
   /** The nearest echo so far, and the cosine of the steepest angle at which a smooth face answers. */
@@ -136,6 +136,7 @@ class Sonar implements DeviceModel {
       near.push(solid)
     }
     if (near.length === 0) return Infinity
+    this.ray.from(a.ox, a.oy, a.oz)
     this.best = Infinity
     this.steepest = cos(wear.glance)
     // Straight at the nearest point of each first: no ray of the fan may happen to meet it, and what lies behind the nearest
@@ -148,7 +149,8 @@ class Sonar implements DeviceModel {
       const dz = point.z - a.oz
       const length = Math.sqrt(dx * dx + dy * dy + dz * dz)
       if (length < 1e-9 || (dx * a.fx + dy * a.fy + dz * a.fz) / length < inside) continue
-      this.tryRay(around, p, dx / length, dy / length, dz / length)
+      this.ray.along(dx / length, dy / length, dz / length)
+      this.tryRay(around, p)
     }
     this.leaveOutFarther()
     if (near.length === 0) return this.best
@@ -157,7 +159,8 @@ class Sonar implements DeviceModel {
       const u = fan[i]!
       const v = fan[i + 1]!
       const w = fan[i + 2]!
-      this.tryRay(around, p, u * a.fx + v * a.lx + w * a.ux, u * a.fy + v * a.ly + w * a.uy, u * a.fz + v * a.lz + w * a.uz)
+      this.ray.along(u * a.fx + v * a.lx + w * a.ux, u * a.fy + v * a.ly + w * a.uy, u * a.fz + v * a.lz + w * a.uz)
+      this.tryRay(around, p)
     }
     return this.best
   }
@@ -172,14 +175,15 @@ class Sonar implements DeviceModel {
     near.length = kept
   }
 
-  /** Whether a ray, a unit vector, brings an echo that is nearer than the best so far. */
-  private tryRay(around: Surroundings, p: Parameters, dx: number, dy: number, dz: number): void {
-    const { aim: a, hit } = this
-    if (!around.scene.cast(a.ox, a.oy, a.oz, dx, dy, dz, Math.min(this.best, p.range), hit, this.near)) return
-    const { echo } = hit.solid!.surface
-    if (echo === 'smooth' && -(dx * hit.nx + dy * hit.ny + dz * hit.nz) < this.steepest) return
-    if (echo === 'soft' && hit.distance > p.range * SOFT_RANGE) return
-    this.best = hit.distance
+  /** Whether the ray brings an echo that is nearer than the best so far. */
+  private tryRay(around: Surroundings, p: Parameters): void {
+    const { ray } = this
+    ray.reach = Math.min(this.best, p.range)
+    if (!around.scene.cast(ray, this.near)) return
+    const { echo } = ray.solid!.surface
+    if (echo === 'smooth' && -(ray.dx * ray.nx + ray.dy * ray.ny + ray.dz * ray.nz) < this.steepest) return
+    if (echo === 'soft' && ray.distance > p.range * SOFT_RANGE) return
+    this.best = ray.distance
   }
 
   snapshot(): unknown { return null }

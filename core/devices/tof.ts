@@ -1,6 +1,6 @@
 import { object } from 'yup'
 import { quantity } from '../document'
-import type { Hit, Solid } from '../geometry'
+import { Ray, type Solid } from '../geometry'
 import { clamp, cos, sin } from '../maths'
 import { Beam } from './beam'
 import { onBus, voltage } from './connection'
@@ -54,7 +54,7 @@ export const tof = defineDevice({
 class TimeOfFlight implements DeviceModel {
   readonly beam = new Float64Array(7)
   private readonly aim: Beam
-  private readonly hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 1, solid: null }
+  private readonly ray = new Ray()
   private readonly rays: Float64Array
   /** What the look at work can meet. */
   private readonly near: Solid[] = []
@@ -120,20 +120,19 @@ class TimeOfFlight implements DeviceModel {
 
   private cast(around: Surroundings, u: number, v: number, w: number, range: number): { distance: number, strength: number } | null {
     const a = this.aim
-    const { hit } = this
-    const dx = u * a.fx + v * a.lx + w * a.ux
-    const dy = u * a.fy + v * a.ly + w * a.uy
-    const dz = u * a.fz + v * a.lz + w * a.uz
+    const { ray } = this
+    ray.from(a.ox, a.oy, a.oz).along(u * a.fx + v * a.lx + w * a.ux, u * a.fy + v * a.ly + w * a.uy, u * a.fz + v * a.lz + w * a.uz).reach = range
     let distance = Infinity
     let bright = 0
-    if (around.scene.cast(a.ox, a.oy, a.oz, dx, dy, dz, range, hit, this.near)) {
-      distance = hit.distance
-      const [r, g, b] = hit.solid!.surface.paint
+    if (around.scene.cast(ray, this.near)) {
+      distance = ray.distance
+      const [r, g, b] = ray.solid!.surface.paint
       bright = (r + g + b) / 3
     }
-    if (around.scene.cast(a.ox, a.oy, a.oz, dx, dy, dz, Math.min(range, distance), hit, around.scene.ground)) {
-      const paint = around.ground.paintAt(a.ox + dx * hit.distance, a.oy + dy * hit.distance)
-      distance = hit.distance
+    ray.reach = Math.min(range, distance)
+    if (around.scene.cast(ray, around.scene.ground)) {
+      const paint = around.ground.paintAt(ray.ox + ray.dx * ray.distance, ray.oy + ray.dy * ray.distance)
+      distance = ray.distance
       bright = paint === null ? 0 : (paint[0] + paint[1] + paint[2]) / 3
     }
     const reach = range * Math.min(1, DARK_RANGE + (1 - DARK_RANGE) * bright / 0.4)

@@ -26,13 +26,37 @@ export interface Surface {
 /** A plain grey thing of no robot. */
 export const PLAIN_SURFACE: Surface = { friction: 0.5, echo: 'rough', paint: REFLECTS.grey, steel: false, tag: null, part: null }
 
-/** Where a ray met a solid: distance in metres, outward normal of length 1. Reused; read it before the next cast. */
-export interface Hit {
-  distance: number
-  nx: number
-  ny: number
-  nz: number
-  solid: Solid | null
+/**
+ * A ray: where it begins, which way it goes (of length 1) and how far it reaches, metres; and what it met last, how far along it, with
+ * the outward normal there (of length 1). Whoever casts rays keeps one and uses it again: what it met is read before the next cast.
+ */
+export class Ray {
+  ox = 0
+  oy = 0
+  oz = 0
+  dx = 1
+  dy = 0
+  dz = 0
+  reach = Infinity
+  distance = 0
+  nx = 0
+  ny = 0
+  nz = 0
+  solid: Solid | null = null
+
+  from(x: number, y: number, z: number): this {
+    this.ox = x
+    this.oy = y
+    this.oz = z
+    return this
+  }
+
+  along(x: number, y: number, z: number): this {
+    this.dx = x
+    this.dy = y
+    this.dz = z
+    return this
+  }
 }
 
 /** A point in a solid's own frame; used again by the next. */
@@ -70,15 +94,13 @@ export class Solid {
     rotationMatrix(rotation, this.matrix)
   }
 
-  /**
-   * Meets the solid with the ray from (ox, oy, oz) along the unit vector (dx, dy, dz). True,
-   * and `hit` filled, when it enters within `limit` metres; a ray that starts inside meets nothing.
-   */
-  cast(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, limit: number, hit: Hit): boolean {
+  /** Meets the solid with a ray. True, and the ray knows where, when it enters within its reach; one that begins inside meets nothing. */
+  cast(ray: Ray): boolean {
     const m = this.matrix
-    const wx = ox - this.px
-    const wy = oy - this.py
-    const wz = oz - this.pz
+    const { dx, dy, dz } = ray
+    const wx = ray.ox - this.px
+    const wy = ray.oy - this.py
+    const wz = ray.oz - this.pz
     // Into the solid's own frame: the transposed rotation.
     const lx = m[0]! * wx + m[3]! * wy + m[6]! * wz
     const ly = m[1]! * wx + m[4]! * wy + m[7]! * wz
@@ -87,7 +109,7 @@ export class Solid {
     const uy = m[1]! * dx + m[4]! * dy + m[7]! * dz
     const uz = m[2]! * dx + m[5]! * dy + m[8]! * dz
     const s = this.shape
-    if (s.shape === 'ball') return this.castBall(wx, wy, wz, dx, dy, dz, s.radius, limit, hit)
+    if (s.shape === 'ball') return this.castBall(ray, s.radius)
     let near = -Infinity
     let far = Infinity
     let axis = 0
@@ -132,7 +154,7 @@ export class Solid {
       if (enter > near) { near = enter; axis = 2 }
       if (leave < far) far = leave
     }
-    if (near > far || near < 0 || near > limit) return false
+    if (near > far || near < 0 || near > ray.reach) return false
     let ax = 0
     let ay = 0
     let az = 0
@@ -144,26 +166,30 @@ export class Solid {
       ax = (lx + near * ux) / r
       ay = (ly + near * uy) / r
     }
-    hit.distance = near
-    hit.nx = m[0]! * ax + m[1]! * ay + m[2]! * az
-    hit.ny = m[3]! * ax + m[4]! * ay + m[5]! * az
-    hit.nz = m[6]! * ax + m[7]! * ay + m[8]! * az
-    hit.solid = this
+    ray.distance = near
+    ray.nx = m[0]! * ax + m[1]! * ay + m[2]! * az
+    ray.ny = m[3]! * ax + m[4]! * ay + m[5]! * az
+    ray.nz = m[6]! * ax + m[7]! * ay + m[8]! * az
+    ray.solid = this
     return true
   }
 
-  /** The same for a ball: (wx, wy, wz) is where the ray begins as seen from its middle, in the world's directions. */
-  private castBall(wx: number, wy: number, wz: number, dx: number, dy: number, dz: number, radius: number, limit: number, hit: Hit): boolean {
+  /** The same for a ball. */
+  private castBall(ray: Ray, radius: number): boolean {
+    const { dx, dy, dz } = ray
+    const wx = ray.ox - this.px
+    const wy = ray.oy - this.py
+    const wz = ray.oz - this.pz
     const along = wx * dx + wy * dy + wz * dz
     const root = along * along - (wx * wx + wy * wy + wz * wz - radius * radius)
     if (root < 0) return false
     const near = -along - Math.sqrt(root)
-    if (near < 0 || near > limit) return false
-    hit.distance = near
-    hit.nx = (wx + near * dx) / radius
-    hit.ny = (wy + near * dy) / radius
-    hit.nz = (wz + near * dz) / radius
-    hit.solid = this
+    if (near < 0 || near > ray.reach) return false
+    ray.distance = near
+    ray.nx = (wx + near * dx) / radius
+    ray.ny = (wy + near * dy) / radius
+    ray.nz = (wz + near * dz) / radius
+    ray.solid = this
     return true
   }
 
@@ -228,13 +254,11 @@ export class Scene {
   readonly solids: Solid[] = []
   /** Decks, from above: what wheels roll on. */
   readonly ground: Solid[] = []
-  private readonly scratch: Hit = { distance: 0, nx: 0, ny: 0, nz: 0, solid: null }
 
-  /** The first of `among` (all solids when left out) that a ray meets within `limit`; false when none. */
-  cast(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, limit: number, hit: Hit, among: readonly Solid[] = this.solids): boolean {
-    let nearest = limit
+  /** The first of `among` (all solids when left out) that a ray meets within its reach; false when none, and the ray knows nothing new. */
+  cast(ray: Ray, among: readonly Solid[] = this.solids): boolean {
+    const { ox, oy, oz, dx, dy, dz, reach } = ray
     let found = false
-    const s = this.scratch
     for (let i = 0; i < among.length; i++) {
       const solid = among[i]!
       // The ray misses the bounding sphere: nothing to work out.
@@ -242,17 +266,14 @@ export class Scene {
       const cy = solid.py - oy
       const cz = solid.pz - oz
       const along = cx * dx + cy * dy + cz * dz
-      if (along < -solid.bound || along > nearest + solid.bound) continue
+      if (along < -solid.bound || along > ray.reach + solid.bound) continue
       if (cx * cx + cy * cy + cz * cz - along * along > solid.bound * solid.bound) continue
-      if (!solid.cast(ox, oy, oz, dx, dy, dz, nearest, s)) continue
-      nearest = s.distance
-      hit.distance = s.distance
-      hit.nx = s.nx
-      hit.ny = s.ny
-      hit.nz = s.nz
-      hit.solid = s.solid
+      if (!solid.cast(ray)) continue
+      // What else it meets is nearer.
+      ray.reach = ray.distance
       found = true
     }
+    ray.reach = reach
     return found
   }
 }

@@ -1,5 +1,5 @@
 import { Beam } from '../devices'
-import { PLAIN_SURFACE, Solid, rotationMatrix, type BodyState, type Hit, type Pose } from '../geometry'
+import { PLAIN_SURFACE, Ray, Solid, rotationMatrix, type BodyState, type Pose } from '../geometry'
 import { atan2, clamp, cos, sin } from '../maths'
 import { framesOf, placeFrames, within } from './frames'
 import { partsOf } from './parts'
@@ -121,7 +121,7 @@ function reachOf(parameters: object): { readonly range: number, readonly half: n
 function lookAt(mount: Robot['devices'][number]['mount'], carrier: BodyState, { range, half }: { range: number, half: number }, parts: readonly { name: string, pose: Pose, shape: Solid['shape'] }[]): { part: string, distance: number } | null {
   const beam = new Beam(mount)
   beam.place(carrier)
-  const hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 0, solid: null }
+  const ray = new Ray().from(beam.ox, beam.oy, beam.oz)
   let best: { part: string, distance: number } | null = null
   for (let i = 0; i <= 2 * RING; i++) {
     // The middle, a ring at half the cone and one at its rim.
@@ -130,12 +130,11 @@ function lookAt(mount: Robot['devices'][number]['mount'], carrier: BodyState, { 
     const u = cos(angle)
     const v = sin(angle) * cos(around)
     const w = sin(angle) * sin(around)
-    const dx = u * beam.fx + v * beam.lx + w * beam.ux
-    const dy = u * beam.fy + v * beam.ly + w * beam.uy
-    const dz = u * beam.fz + v * beam.lz + w * beam.uz
+    ray.along(u * beam.fx + v * beam.lx + w * beam.ux, u * beam.fy + v * beam.ly + w * beam.uy, u * beam.fz + v * beam.lz + w * beam.uz)
     for (const part of parts) {
       const solid = new Solid(part.name, part.shape, PLAIN_SURFACE, part.pose.position, part.pose.rotation)
-      if (solid.cast(beam.ox, beam.oy, beam.oz, dx, dy, dz, best?.distance ?? range, hit)) best = { part: part.name, distance: hit.distance }
+      ray.reach = best?.distance ?? range
+      if (solid.cast(ray)) best = { part: part.name, distance: ray.distance }
     }
   }
   return best

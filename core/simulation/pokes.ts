@@ -3,7 +3,7 @@ import type { SoundField } from '../arena'
 import type { Controller } from '../controller'
 import { WHEEL_MODE, handOn } from '../devices'
 import { plainNumber, readDocument, text, truth, type Problem, type Read, type ReadBy, type Reads } from '../document'
-import { yawOf, yawQuaternion, type BodyState, type Pose } from '../geometry'
+import { Ray, yawOf, yawQuaternion, type BodyState, type Pose } from '../geometry'
 import { cos, sin } from '../maths'
 import { LAST_SEED } from '../random'
 import { driveOf, type Robot, type RobotFacts } from '../robot'
@@ -245,7 +245,8 @@ function pick(what: string, { world, limbs }: Reach, move: () => void): void {
 function restAt(piece: string, x: number, y: number, { world }: Reach): number {
   const { solid } = world.pieces.find(p => p.name === piece)!
   const below = [...world.scene.solids.filter(s => s !== solid && s.surface.part === null), ...world.scene.ground]
-  const hit = { distance: 0, nx: 0, ny: 0, nz: 1, solid: null }
-  const top = world.scene.cast(x, y, ABOVE, 0, 0, -1, ABOVE, hit, below) ? ABOVE - hit.distance : 0
+  const ray = new Ray().from(x, y, ABOVE).along(0, 0, -1)
+  ray.reach = ABOVE
+  const top = world.scene.cast(ray, below) ? ABOVE - ray.distance : 0
   return Math.max(0, top) + solid.shape.hz
 }

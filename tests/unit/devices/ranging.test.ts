@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { PLAIN_SURFACE, Scene, Solid, yawQuaternion, type Hit, type Quaternion } from '../../../core/geometry'
+import { PLAIN_SURFACE, Ray, Scene, Solid, yawQuaternion, type Quaternion } from '../../../core/geometry'
 import { RandomStream } from '../../../core/random'
 import { DEG, arenaWith, bodyAt, look, make, surroundings } from './around'
 
@@ -22,7 +22,8 @@ function scene(r: RandomStream): Solid[] {
 function extremes(solids: readonly Solid[], yaw: number, half: number, range: number, fine = 1): readonly [number, number] {
   const s = new Scene()
   s.solids.push(...solids)
-  const hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 0, solid: null }
+  const ray = new Ray().from(1, 1, 0.1)
+  ray.reach = range
   let best = Infinity
   let worst = 0
   for (let ring = 0; ring <= 40 * fine; ring++) {
@@ -31,9 +32,9 @@ function extremes(solids: readonly Solid[], yaw: number, half: number, range: nu
     for (let k = 0; k < around; k++) {
       const b = 2 * Math.PI * k / around
       const [u, v, w] = [Math.cos(a), Math.sin(a) * Math.cos(b), Math.sin(a) * Math.sin(b)]
-      if (s.cast(1, 1, 0.1, u * Math.cos(yaw) - v * Math.sin(yaw), u * Math.sin(yaw) + v * Math.cos(yaw), w, range, hit)) {
-        best = Math.min(best, hit.distance)
-        worst = Math.max(worst, hit.distance)
+      if (s.cast(ray.along(u * Math.cos(yaw) - v * Math.sin(yaw), u * Math.sin(yaw) + v * Math.cos(yaw), w))) {
+        best = Math.min(best, ray.distance)
+        worst = Math.max(worst, ray.distance)
       } else worst = Infinity
     }
   }

@@ -1,9 +1,10 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { PLAIN_SURFACE, multiply, rotate, rotationMatrix, Scene, Solid, yawOf, yawQuaternion, type Hit, type SolidShape } from '../../../core/geometry'
+import { PLAIN_SURFACE, Ray, multiply, rotate, rotationMatrix, Scene, Solid, yawOf, yawQuaternion, type SolidShape } from '../../../core/geometry'
 
 const surface = { ...PLAIN_SURFACE, friction: 1 }
-const hit = (): Hit => ({ distance: 0, nx: 0, ny: 0, nz: 0, solid: null })
+/** A ray from a place along a way, and how far it reaches. */
+const aim = (ray: Ray, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, reach: number): Ray => Object.assign(ray.from(ox, oy, oz).along(dx, dy, dz), { reach })
 const box = (x: number, y: number, z: number, yaw = 0) => new Solid('box', { shape: 'box', hx: 0.3, hy: 0.2, hz: 0.1 }, surface, { x, y, z }, yawQuaternion(yaw))
 
 const number = (min: number, max: number) => fc.double({ min, max, noNaN: true })
@@ -25,45 +26,45 @@ function inside(solid: Solid, x: number, y: number, z: number, slack: number): b
 
 describe('a ray meets a solid', () => {
   test('straight on, at a known distance with the normal of the face', () => {
-    const h = hit()
-    expect(box(2, 0.1, 0).cast(0, 0, 0, 1, 0, 0, 10, h)).toBe(true)
+    const h = new Ray()
+    expect(box(2, 0.1, 0).cast(aim(h, 0, 0, 0, 1, 0, 0, 10))).toBe(true)
     expect(h.distance).toBeCloseTo(1.7, 12)
     expect([h.nx, h.ny, h.nz]).toEqual([-1, 0, 0])
   })
   test('turned by 90 deg its short side lies across', () => {
-    const h = hit()
-    expect(box(2, 0, 0, Math.PI / 2).cast(0, 0, 0, 1, 0, 0, 10, h)).toBe(true)
+    const h = new Ray()
+    expect(box(2, 0, 0, Math.PI / 2).cast(aim(h, 0, 0, 0, 1, 0, 0, 10))).toBe(true)
     expect(h.distance).toBeCloseTo(1.8, 12)
   })
   test('a ball beside its middle, with the normal from there', () => {
     const ball = new Solid('ball', { shape: 'ball', radius: 0.5, hz: 0.5 }, surface, { x: 2, y: 0.3, z: 0 }, yawQuaternion(1))
-    const h = hit()
-    expect(ball.cast(0, 0, 0, 1, 0, 0, 10, h)).toBe(true)
+    const h = new Ray()
+    expect(ball.cast(aim(h, 0, 0, 0, 1, 0, 0, 10))).toBe(true)
     expect(h.distance).toBeCloseTo(1.6, 12)
     expect([h.nx, h.ny, h.nz].map(n => Math.round(n * 1e9) / 1e9)).toEqual([-0.8, -0.6, 0])
-    expect([ball.cast(0, -0.21, 0, 1, 0, 0, 10, h), ball.cast(2, 0.3, 0, 1, 0, 0, 10, h), ball.cast(0, 0, 0, 1, 0, 0, 1.5, h)]).toEqual([false, false, false])
+    expect([ball.cast(aim(h, 0, -0.21, 0, 1, 0, 0, 10)), ball.cast(aim(h, 2, 0.3, 0, 1, 0, 0, 10)), ball.cast(aim(h, 0, 0, 0, 1, 0, 0, 1.5))]).toEqual([false, false, false])
   })
   test('a cylinder from the side and from above', () => {
     const post = new Solid('post', { shape: 'cylinder', radius: 0.25, hz: 0.5 }, surface, { x: 1, y: 2, z: 0.5 }, yawQuaternion(0.4))
-    const h = hit()
-    expect(post.cast(0, 2.15, 0.5, 1, 0, 0, 10, h)).toBe(true)
+    const h = new Ray()
+    expect(post.cast(aim(h, 0, 2.15, 0.5, 1, 0, 0, 10))).toBe(true)
     expect(h.distance).toBeCloseTo(1 - Math.sqrt(0.25 * 0.25 - 0.15 * 0.15), 12)
-    expect(post.cast(1.1, 2, 3, 0, 0, -1, 10, h)).toBe(true)
+    expect(post.cast(aim(h, 1.1, 2, 3, 0, 0, -1, 10))).toBe(true)
     expect([h.distance, h.nz]).toEqual([expect.closeTo(2, 12), 1])
-    expect(post.cast(1.3, 2, 3, 0, 0, -1, 10, h)).toBe(false)
+    expect(post.cast(aim(h, 1.3, 2, 3, 0, 0, -1, 10))).toBe(false)
   })
   test('not beyond its limit, not behind, not from within', () => {
-    const h = hit()
-    expect(box(2, 0, 0).cast(0, 0, 0, 1, 0, 0, 1.6, h)).toBe(false)
-    expect(box(-2, 0, 0).cast(0, 0, 0, 1, 0, 0, 10, h)).toBe(false)
-    expect(box(0, 0, 0).cast(0, 0, 0, 1, 0, 0, 10, h)).toBe(false)
+    const h = new Ray()
+    expect(box(2, 0, 0).cast(aim(h, 0, 0, 0, 1, 0, 0, 1.6))).toBe(false)
+    expect(box(-2, 0, 0).cast(aim(h, 0, 0, 0, 1, 0, 0, 10))).toBe(false)
+    expect(box(0, 0, 0).cast(aim(h, 0, 0, 0, 1, 0, 0, 10))).toBe(false)
   })
   test('where it says it does: on the surface, its normal against the ray', () => {
-    fc.assert(fc.property(shape, rotation, number(-2, 2), number(-2, 2), number(-2, 2), rotation, (s, q, x, y, z, aim) => {
+    fc.assert(fc.property(shape, rotation, number(-2, 2), number(-2, 2), number(-2, 2), rotation, (s, q, x, y, z, way) => {
       const solid = new Solid('s', s, surface, { x, y, z }, q)
-      const d = rotate(aim, { x: 1, y: 0, z: 0 })
-      const h = hit()
-      if (!solid.cast(0, 0, 0, d.x, d.y, d.z, 10, h)) return
+      const d = rotate(way, { x: 1, y: 0, z: 0 })
+      const h = new Ray()
+      if (!solid.cast(aim(h, 0, 0, 0, d.x, d.y, d.z, 10))) return
       const p = { x: d.x * h.distance, y: d.y * h.distance, z: d.z * h.distance }
       expect(inside(solid, p.x, p.y, p.z, 1e-6)).toBe(true)
       expect(Math.hypot(h.nx, h.ny, h.nz)).toBeCloseTo(1, 6)
@@ -71,14 +72,14 @@ describe('a ray meets a solid', () => {
     }), { numRuns: 2000 })
   })
   test('of several, the nearest: as asking each in turn', () => {
-    fc.assert(fc.property(fc.array(fc.tuple(shape, rotation, number(-3, 3), number(-3, 3), number(-1, 1)), { minLength: 1, maxLength: 8 }), rotation, (all, aim) => {
+    fc.assert(fc.property(fc.array(fc.tuple(shape, rotation, number(-3, 3), number(-3, 3), number(-1, 1)), { minLength: 1, maxLength: 8 }), rotation, (all, way) => {
       const scene = new Scene()
       for (const [s, q, x, y, z] of all) scene.solids.push(new Solid('s', s, surface, { x, y, z }, q))
-      const d = rotate(aim, { x: 1, y: 0, z: 0 })
-      const h = hit()
-      const one = hit()
-      const found = scene.cast(0, 0, 0, d.x, d.y, d.z, 10, h)
-      const each = scene.solids.flatMap(s => s.cast(0, 0, 0, d.x, d.y, d.z, 10, one) ? [one.distance] : [])
+      const d = rotate(way, { x: 1, y: 0, z: 0 })
+      const h = new Ray()
+      const one = new Ray()
+      const found = scene.cast(aim(h, 0, 0, 0, d.x, d.y, d.z, 10))
+      const each = scene.solids.flatMap(s => s.cast(aim(one, 0, 0, 0, d.x, d.y, d.z, 10)) ? [one.distance] : [])
       expect(found).toBe(each.length > 0)
       if (found) expect(h.distance).toBeCloseTo(Math.min(...each), 9)
     }), { numRuns: 800 })
@@ -91,12 +92,12 @@ describe('the nearest point of a solid', () => {
     expect([p.x, p.y, p.z]).toEqual([expect.closeTo(1.3, 12), expect.closeTo(0.1, 12), expect.closeTo(0.1, 12)])
   })
   test('is no farther than any point that a ray meets', () => {
-    fc.assert(fc.property(shape, rotation, number(1, 3), number(-1, 1), rotation, (s, q, x, y, aim) => {
+    fc.assert(fc.property(shape, rotation, number(1, 3), number(-1, 1), rotation, (s, q, x, y, way) => {
       const solid = new Solid('s', s, surface, { x: x + 2, y, z: 0 }, q)
-      const d = rotate(aim, { x: 1, y: 0, z: 0 })
-      const h = hit()
+      const d = rotate(way, { x: 1, y: 0, z: 0 })
+      const h = new Ray()
       const p = solid.nearest(0, 0, 0)
-      if (solid.cast(0, 0, 0, d.x, d.y, d.z, 20, h)) expect(Math.hypot(p.x, p.y, p.z)).toBeLessThanOrEqual(h.distance + 1e-9)
+      if (solid.cast(aim(h, 0, 0, 0, d.x, d.y, d.z, 20))) expect(Math.hypot(p.x, p.y, p.z)).toBeLessThanOrEqual(h.distance + 1e-9)
     }), { numRuns: 1000 })
   })
 })

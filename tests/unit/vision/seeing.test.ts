@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { REFLECTS } from '../../../core/colors'
-import { PLAIN_SURFACE, Scene, Solid, yawQuaternion, type Hit } from '../../../core/geometry'
+import { PLAIN_SURFACE, Ray, Scene, Solid, yawQuaternion } from '../../../core/geometry'
 import { RandomStream } from '../../../core/random'
 import { BlobFinder, Picture, Rasteriser, toByte, type Lens } from '../../../core/vision'
 import { arenaWith } from '../devices/around'
@@ -98,9 +98,9 @@ function met(solids: readonly Solid[], lens: Lens, picture: Picture, px: number,
   const n = Math.hypot(1, l, u)
   const scene = new Scene()
   scene.solids.push(...solids)
-  const hit: Hit = { distance: 0, nx: 0, ny: 0, nz: 0, solid: null }
-  const found = scene.cast(lens.ox, lens.oy, lens.oz, (lens.fx + l * lens.lx + u * lens.ux) / n, (lens.fy + l * lens.ly + u * lens.uy) / n, (lens.fz + l * lens.lz + u * lens.uz) / n, 20, hit)
-  return found ? hit.solid : null
+  const ray = new Ray().from(lens.ox, lens.oy, lens.oz).along((lens.fx + l * lens.lx + u * lens.ux) / n, (lens.fy + l * lens.ly + u * lens.uy) / n, (lens.fz + l * lens.lz + u * lens.uz) / n)
+  ray.reach = 20
+  return scene.cast(ray) ? ray.solid : null
 }
 
 /** Which of some paints a pixel has the tint of; null for greyish ones. */
