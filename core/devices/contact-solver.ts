@@ -20,8 +20,8 @@ export interface GrippingWheel extends Foot {
   /** kg m² that turning it takes, motor and brake included. */
   readonly inertia: number
   /** How much faster its slip gets for 1 N s along and across, in this step. */
-  alongMass: number
-  acrossMass: number
+  alongGive: number
+  acrossGive: number
   spin: number
   /** N s given so far, along and across the wheel. */
   along: number
@@ -123,8 +123,8 @@ export class ContactSolver {
   /** Works out what a wheel that stands resists with in this step; nothing is given yet. */
   ready(wheel: GrippingWheel): void {
     const { rx, ry, rz, radius, inertia } = wheel
-    wheel.alongMass = this.softness(rx, ry, rz, this.fx, this.fy) + radius * radius / inertia
-    wheel.acrossMass = this.softness(rx, ry, rz, -this.fy, this.fx)
+    wheel.alongGive = this.softness(rx, ry, rz, this.fx, this.fy) + radius * radius / inertia
+    wheel.acrossGive = this.softness(rx, ry, rz, -this.fy, this.fx)
     wheel.along = 0
     wheel.across = 0
   }
@@ -138,8 +138,8 @@ export class ContactSolver {
     const py = this.vy + this.ey + (this.wz + this.ewz) * rx - (this.wx + this.ewx) * rz
     const slipAlong = px * fx + py * fy - wheel.radius * wheel.spin
     const slipAcross = -px * fy + py * fx
-    let along = wheel.along - slipAlong / wheel.alongMass
-    let across = wheel.across - slipAcross / wheel.acrossMass
+    let along = wheel.along - slipAlong / wheel.alongGive
+    let across = wheel.across - slipAcross / wheel.acrossGive
     const size = Math.sqrt(along * along + across * across)
     if (size > wheel.limit) {
       along *= wheel.limit / size

@@ -180,7 +180,7 @@ class WheelDrive implements DeviceModel {
       forward: settings.forward, left, rx: 0, ry: 0, rz: 0,
       radius: settings.radius * (1 + build.make.radius) * (1 + wear.radius * noise.normal()) * (1 + side * build.make.wheels / 2),
       stallTorque: settings['stall torque'] * (1 + wear.motor * noise.normal()) * (1 + side * build.make.motors / 2),
-      spin: 0, angle: 0, target: 0, sum: 0, power: 0, stalledFor: 0, inertia: 1, load: 0, limit: 0, along: 0, across: 0, alongMass: 1, acrossMass: 1,
+      spin: 0, angle: 0, target: 0, sum: 0, power: 0, stalledFor: 0, inertia: 1, load: 0, limit: 0, along: 0, across: 0, alongGive: 1, acrossGive: 1,
     })
     const apart = settings.track * (1 + build.make.track) / 2
     this.wheels = [make(apart, 1), make(-apart, -1)]

@@ -166,7 +166,7 @@ function worth(name: string): string | null {
 
 /** The text that is being checked since it was typed. */
 let typed: string | null = null
-function type(text: string): void {
+function edit(text: string): void {
   project.edit(text)
   if (rules.face !== 'text') return
   typed = text
@@ -202,7 +202,7 @@ const examples = computed(() => bench.opened === null ? [] : examplesFor(bench.o
     <div v-show="rules.face === 'text'" class="text">
       <ProgramEditor
         ref="editor" :project="project.data?.id ?? ''" :text="project.program" :facts="bench.opened?.facts ?? null" :diagnostics="bench.diagnostics" :live="live" :worth="worth" :shown="rules.face === 'text'"
-        @edit="type"
+        @edit="edit"
       />
       <div v-if="project.program.trim() === ''" class="empty">
         <p>An empty program. Type below the line number, or begin with one of these:</p>
