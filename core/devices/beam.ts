@@ -1,4 +1,4 @@
-import type { BodyState } from '../geometry'
+import type { BodyState, Vector } from '../geometry'
 import type { Mount } from './device'
 import { cos, sin } from '../maths'
 
@@ -8,18 +8,18 @@ export class Beam {
   fx = 1; fy = 0; fz = 0
   lx = 0; ly = 1; lz = 0
   ux = 0; uy = 0; uz = 1
-  private readonly forward: readonly [number, number, number]
-  private readonly left: readonly [number, number, number]
-  private readonly up: readonly [number, number, number]
+  private readonly forward: Vector
+  private readonly left: Vector
+  private readonly up: Vector
 
   constructor(private readonly mount: Mount) {
     const cy = cos(mount.yaw)
     const sy = sin(mount.yaw)
     const cp = cos(mount.pitch)
     const sp = sin(mount.pitch)
-    this.forward = [cy * cp, sy * cp, sp]
-    this.left = [-sy, cy, 0]
-    this.up = [-cy * sp, -sy * sp, cp]
+    this.forward = { x: cy * cp, y: sy * cp, z: sp }
+    this.left = { x: -sy, y: cy, z: 0 }
+    this.up = { x: -cy * sp, y: -sy * sp, z: cp }
   }
 
   place(body: BodyState): void {
@@ -29,18 +29,16 @@ export class Beam {
     this.ox = x + m[0]! * mf + m[1]! * ml + m[2]! * mu
     this.oy = y + m[3]! * mf + m[4]! * ml + m[5]! * mu
     this.oz = z + m[6]! * mf + m[7]! * ml + m[8]! * mu
-    const [a, b, c] = this.forward
-    this.fx = m[0]! * a + m[1]! * b + m[2]! * c
-    this.fy = m[3]! * a + m[4]! * b + m[5]! * c
-    this.fz = m[6]! * a + m[7]! * b + m[8]! * c
-    const [d, e, f] = this.left
-    this.lx = m[0]! * d + m[1]! * e + m[2]! * f
-    this.ly = m[3]! * d + m[4]! * e + m[5]! * f
-    this.lz = m[6]! * d + m[7]! * e + m[8]! * f
-    const [g, h, i] = this.up
-    this.ux = m[0]! * g + m[1]! * h + m[2]! * i
-    this.uy = m[3]! * g + m[4]! * h + m[5]! * i
-    this.uz = m[6]! * g + m[7]! * h + m[8]! * i
+    const { forward: f, left: l, up: u } = this
+    this.fx = m[0]! * f.x + m[1]! * f.y + m[2]! * f.z
+    this.fy = m[3]! * f.x + m[4]! * f.y + m[5]! * f.z
+    this.fz = m[6]! * f.x + m[7]! * f.y + m[8]! * f.z
+    this.lx = m[0]! * l.x + m[1]! * l.y + m[2]! * l.z
+    this.ly = m[3]! * l.x + m[4]! * l.y + m[5]! * l.z
+    this.lz = m[6]! * l.x + m[7]! * l.y + m[8]! * l.z
+    this.ux = m[0]! * u.x + m[1]! * u.y + m[2]! * u.z
+    this.uy = m[3]! * u.x + m[4]! * u.y + m[5]! * u.z
+    this.uz = m[6]! * u.x + m[7]! * u.y + m[8]! * u.z
   }
 
   /** Origin, end, and whether something was met: seven numbers for the arena. */

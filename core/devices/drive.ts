@@ -293,7 +293,8 @@ class WheelDrive implements DeviceModel {
         const { give } = s
         // The speed that it would have without its own push.
         const speed = solver.verticalSpeed(s.rx, s.ry) - give * s.load
-        const load = clamp((s.stiffness * s.depth - s.damping * speed) / (1 + s.damping * give), 0, this.mostLoad)
+        const asked = (s.stiffness * s.depth - s.damping * speed) / (1 + s.damping * give)
+        const load = asked < 0 ? 0 : asked > this.mostLoad ? this.mostLoad : asked
         solver.lift(s.rx, s.ry, s.rz, (load - s.load) * dt)
         s.load = load
       }

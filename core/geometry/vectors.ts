@@ -10,7 +10,7 @@ export interface Pose { readonly position: Vector, readonly rotation: Quaternion
 
 /** Pose and motion of a body in the world: metres, metres a second, radians a second. */
 export interface BodyState {
-  pose: Pose
+  pose: { readonly position: { x: number, y: number, z: number }, readonly rotation: { x: number, y: number, z: number, w: number } }
   readonly matrix: Float64Array
   readonly velocity: { x: number, y: number, z: number }
   readonly spin: { x: number, y: number, z: number }

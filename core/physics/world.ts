@@ -366,18 +366,14 @@ export class World {
     return this.pressures.get(pad) ?? 0
   }
 
+  /** Reads a body's state into what is there: its pose is changed in place. */
   readState(id: BodyId, into: BodyState): void {
     const body = this.body(id)
-    into.pose = { position: body.translation(), rotation: body.rotation() }
+    body.translation(into.pose.position)
+    body.rotation(into.pose.rotation)
     rotationMatrix(into.pose.rotation, into.matrix)
-    const v = body.linvel()
-    const w = body.angvel()
-    into.velocity.x = v.x
-    into.velocity.y = v.y
-    into.velocity.z = v.z
-    into.spin.x = w.x
-    into.spin.y = w.y
-    into.spin.z = w.z
+    body.linvel(into.velocity)
+    body.angvel(into.spin)
   }
 
   readPose(id: BodyId): Pose {

@@ -89,7 +89,8 @@ export class PhysicalRig implements Rig {
   constructor(robot: Robot, readonly facts: RobotFacts, readonly arena: Arena, layout: Layout, realism: RealismName, seed: number, commands: Float64Array, private readonly watcher: Watcher) {
     this.steps = Math.max(1, Math.ceil(robot.tick / LONGEST_STEP - 1e-9))
     this.world = buildWorld(arena, layout, robot, robot.tick / this.steps)
-    this.body = { pose: this.world.robotPose, matrix: new Float64Array(9), velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 } }
+    const { position, rotation } = this.world.robotPose
+    this.body = { pose: { position: { ...position }, rotation: { ...rotation } }, matrix: new Float64Array(9), velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 } }
     const { physics, scene, parts } = this.world
     this.hull = parts[0]!.solid!
     this.limbs = new Limbs(robot, physics, this.world.robot, this.body, parts, this.world.pieces, [...scene.solids, ...scene.ground])
@@ -166,6 +167,12 @@ export class PhysicalRig implements Rig {
   /** Motors read the controller's commands as they stand, in every physics step. */
   obey(commands: Float64Array): void { if (commands !== this.commands) this.commands.set(commands) }
 
+  /** A feeder put a piece out. */
+  private readonly fed = (piece: string): void => {
+    this.stir(piece)
+    this.watcher.fed(piece)
+  }
+
   /** Motors, limbs, belts, visitors and physics from a tick to the next. */
   move(time: number, tick: number): void {
     const { physics, robot } = this.world
@@ -174,7 +181,7 @@ export class PhysicalRig implements Rig {
       for (const { model, work } of this.acting) model.act!(work)
       if (this.limbs.works) this.limbs.step(dt)
       for (const { model, work } of this.carrying) model.carry!(work)
-      this.movement.step(time + i * dt, dt, (piece) => { this.stir(piece); this.watcher.fed(piece) })
+      this.movement.step(time + i * dt, dt, this.fed)
       physics.step()
       physics.readEvents()
       for (const change of physics.changes) this.watcher.touched(change.other, change.began, time)
