@@ -183,7 +183,7 @@ function clawStep(id: 'open' | 'close', summary: string): DeviceStep {
       return {
         timing: 'timed', cells: 1,
         begin(m, at) { m.cells[at] = m.tick; return true },
-        apply(m) { m.commands[channel] = CLAW[id]; m.readings[moving] = 1 },
+        apply(m) { m.commands[channel] = CLAW[id]; m.seem(moving, 1) },
         // The jaws set off with the tick after the command.
         done: (m, at) => m.tick > m.cells[at]! + 1 && m.raw[moving] === 0,
       }

@@ -308,6 +308,8 @@ export interface StepMachine {
   readonly began: Float64Array
   /** What displays show, by their number, as `writeScreen` says it. */
   readonly texts: string[]
+  /** Has programs read another value for the rest of this tick. */
+  seem(reading: number, value: number): void
   /** Tells that an actuator was asked for more than it can do, and does what it can. */
   clip(actuator: string): void
 }

@@ -247,7 +247,7 @@ export function aim(m: StepMachine, j: Places, target: number, speed: number): v
   m.commands[j.channel + JOINT.mode] = JOINT_MODE.hold
   m.commands[j.channel + JOINT.target] = clamp(target, j.parameters.from, j.parameters.to)
   m.commands[j.channel + JOINT.speed] = speed
-  m.readings[j.moving] = 1
+  m.seem(j.moving, 1)
 }
 
 const slotDevice: DeviceStep['moves'] = slots => [slots.get('device')!.word!]
@@ -330,7 +330,7 @@ const home: DeviceStep = {
         if (m.tick > m.cells[at]!) m.commands[j.channel + JOINT.mode] = JOINT_MODE.home
         m.commands[j.channel + JOINT.target] = j.parameters.home
         m.commands[j.channel + JOINT.speed] = j.parameters.speed
-        m.readings[j.moving] = 1
+        m.seem(j.moving, 1)
       },
       done: (m, at) => m.tick > m.cells[at]! + 2 && m.raw[j.moving] === 0,
     }

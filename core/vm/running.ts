@@ -15,7 +15,10 @@ const BLOCKED_AFTER = 1
 export abstract class RunningProgram implements Machine {
   /** The latest looks as they came in; not to be changed. */
   raw: Float64Array
-  readonly readings: Float64Array
+  /** What the program reads: `raw`, less what it reset. Changed by `seem` alone. */
+  readings: Float64Array
+  /** Readings of its own, for ticks in which they are not as they came. */
+  protected readonly own: Float64Array
   readonly commands: Float64Array
   readonly cells: Float64Array
   readonly dt: number
@@ -60,7 +63,7 @@ export abstract class RunningProgram implements Machine {
 
   constructor(readonly program: ProgramData, protected readonly facts: RobotFacts, seed: number) {
     this.raw = new Float64Array(facts.readingCount)
-    this.readings = new Float64Array(facts.readingCount)
+    this.own = this.readings = new Float64Array(facts.readingCount)
     this.offsets = new Float64Array(facts.readingCount)
     this.resetAt = new Float64Array(facts.readingCount).fill(-1)
     this.looks = new Float64Array(facts.readingCount)
@@ -213,7 +216,15 @@ export abstract class RunningProgram implements Machine {
   reset(reading: number): void {
     this.offsets[reading] = this.raw[reading]!
     this.resetAt[reading] = this.tick
-    this.readings[reading] = 0
+    this.seem(reading, 0)
+  }
+
+  seem(reading: number, value: number): void {
+    if (this.readings !== this.own) {
+      this.own.set(this.raw)
+      this.readings = this.own
+    }
+    this.own[reading] = value
   }
 
   note(text: string): void {

@@ -21,10 +21,10 @@ export class Vm extends RunningProgram {
     this.still = input.still
     const { raw } = input
     this.raw = raw
-    const { readings, offsets, taken } = this
-    readings.set(raw)
+    const { offsets, taken } = this
+    this.readings = raw
     // Something is taken off those only that the program resets somewhere.
-    for (let i = 0; i < taken.length; i++) readings[taken[i]!] = raw[taken[i]!]! - offsets[taken[i]!]!
+    for (let i = 0; i < taken.length; i++) this.seem(taken[i]!, raw[taken[i]!]! - offsets[taken[i]!]!)
     if (this.sentNow.length > 0) {
       const heard = this.heardNow
       this.heardNow = this.sentNow

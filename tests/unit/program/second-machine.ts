@@ -340,7 +340,7 @@ export class SecondMachine implements StepMachine {
       case 'put': if (anew()) { const x = this.number(op.value); this.cells[this.place(op.place)] = x } return next
       case 'again': lane.loop = op.step; return op.to
       case 'set': if (anew()) this.cells[op.cell] = this.number(op.value); return next
-      case 'reset': if (anew()) { const i = this.reading(op.reading); this.zero[i] = this.raw[i]!; this.readings[i] = 0 } return next
+      case 'reset': if (anew()) { const i = this.reading(op.reading); this.zero[i] = this.raw[i]!; this.seem(i, 0) } return next
       case 'send': if (anew()) { this.sent.add(op.signal); this.told.push(`signal ${lane.data.name} ${this.program.signals[op.signal]!}`) } return next
       case 'note': if (anew()) this.told.push(`note ${lane.data.name} ${this.text(op.text)}`); return next
       case 'finish': this.finished = true; this.told.push(`finish ${lane.data.name} ${this.text(op.why)}`); return 'over'
@@ -457,6 +457,7 @@ export class SecondMachine implements StepMachine {
     return true
   }
 
+  seem(reading: number, value: number): void { this.readings[reading] = value }
   clip(actuator: string): void { this.told.push(`clipped ${this.lane.data.name} ${actuator}`) }
 
   private motion(number: number): { begin(): boolean, apply(): void, done(): boolean } {
