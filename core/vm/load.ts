@@ -4,7 +4,6 @@ import { stepRobotOf, type RobotFacts } from '../robot'
 import { everyTick } from './every-tick'
 import { DONE, FINISHED, GONE, WAIT, type Bool, type Instruction, type Machine } from './machine'
 import { ValueLoader } from './values'
-import { wantsOf } from './wants'
 
 /** A motion as the machine runs it. */
 export interface Motion {
@@ -18,8 +17,13 @@ export interface Motion {
   readonly step: number
 }
 
-/** A rule with what works out, exactly once a tick, whether it wants control. */
-export interface LoadedRule extends RuleData { readonly wants: Bool }
+/** A rule with its conditions; null where it has none. */
+export interface LoadedRule extends RuleData {
+  readonly test: Bool | null
+  readonly ends: Bool | null
+  /** Whether it wants control whenever its condition is true, and for nothing else. */
+  readonly plain: boolean
+}
 
 /** A program made ready to run: closures over a machine, made of its data. */
 export interface Loaded {
@@ -50,7 +54,9 @@ export function loadProgram(program: ProgramData, facts: RobotFacts): Loaded {
   })
   const rules = program.rules.map((rule): LoadedRule => ({
     ...rule,
-    wants: wantsOf(rule.when === null ? () => true : values.truth(rule.when), rule.until === null ? null : values.truth(rule.until), rule),
+    test: rule.when === null ? null : values.truth(rule.when),
+    ends: rule.until === null ? null : values.truth(rule.until),
+    plain: rule.until === null && (!rule.once || rule.moments),
   }))
   return { everyTick: program.everyTick.map(e => everyTick(e, values, facts)), code: program.code.map((op, at) => instruction(op, at, program.motions, motions, values)), motions, rules, resets: [...new Set(program.code.flatMap(op => op.op === 'reset' ? [values.reading(op.reading)] : []))] }
 }

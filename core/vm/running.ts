@@ -289,6 +289,8 @@ export abstract class RunningProgram implements Machine {
   edge(cell: number): boolean {
     // The tick in which it was reached last, and a half where it acted then: rounds of a loop in one tick do as the first did.
     const before = this.cells[cell]!
+    const last = this.tick - 1
+    if (before === last || before === last + 0.5) { this.cells[cell] = this.tick; return false }
     const reached = Math.floor(before)
     const acts = reached === this.tick ? before !== reached : reached !== this.tick - 1
     this.cells[cell] = this.tick + (acts ? 0.5 : 0)

@@ -1,6 +1,7 @@
 import type { LaneData } from '../program'
 import type { LoadedRule } from './load'
 import { DONE, FINISHED, GONE, WAIT } from './machine'
+import { wantsStill } from './wants'
 import { RunningProgram } from './running'
 import { PHASE, type LaneState, type LaneView, type VmInput } from './state'
 
@@ -12,6 +13,10 @@ export const STEP_LIMIT = 10_000
  * (`snapshot`), and what it did in a tick are the commands, the events and the lanes.
  */
 export class Vm extends RunningProgram {
+  /** Of the lane at work: the rules of its mode, those above first, and which of them want control. */
+  private rulesHere: readonly LoadedRule[] = []
+  private wantsHere: Uint8Array = new Uint8Array()
+
   /** One tick: readings in, commands and events out. */
   run(input: VmInput): void {
     this.tick++
@@ -43,6 +48,8 @@ export class Vm extends RunningProgram {
     for (let i = 0; i < this.lanes.length; i++) {
       this.current = i
       this.here = this.lanes[i]!
+      this.wantsHere = this.wants[i]!
+      this.turnTo(i, this.lanes[i]!.mode)
       this.runLane(this.lanes[i]!, this.program.lanes[i]!)
       this.applyMotions(this.lanes[i]!)
     }
@@ -97,7 +104,7 @@ export class Vm extends RunningProgram {
           continue
         }
         if (how === WAIT) {
-          if (evaluated !== l.mode) this.evaluateMode(l, lane)
+          if (evaluated !== l.mode) this.evaluateMode(lane)
           this.stopped(l)
           return
         }
@@ -106,7 +113,7 @@ export class Vm extends RunningProgram {
         l.pc = -1
       }
       if (evaluated !== l.mode) {
-        this.evaluateMode(l, lane)
+        this.evaluateMode(lane)
         evaluated = l.mode
         if (this.stopped(l)) return
       }
@@ -116,27 +123,31 @@ export class Vm extends RunningProgram {
     }
   }
 
-  private rules(l: LaneState): readonly LoadedRule[] {
-    return this.rulesOf[this.current]![l.mode]!
-  }
+  /** The rules of a lane's mode are those at hand. */
+  private turnTo(lane: number, mode: number): void { if (mode !== -1) this.rulesHere = this.rulesOf[lane]![mode]! }
 
   private evaluateAbove(l: LaneState, lane: LaneData): void {
-    const wants = this.wants[this.current]!
-    const rules = this.rulesOf[this.current]![l.mode]!
-    for (let i = 0; i < lane.above.length; i++) wants[i] = rules[i]!.wants(this) ? 1 : 0
+    this.evaluate(0, lane.above.length)
     this.stopped(l)
   }
 
-  private evaluateMode(l: LaneState, lane: LaneData): void {
-    const wants = this.wants[this.current]!
-    const rules = this.rulesOf[this.current]![l.mode]!
-    for (let i = lane.above.length; i < rules.length; i++) wants[i] = rules[i]!.wants(this) ? 1 : 0
+  private evaluateMode(lane: LaneData): void { this.evaluate(lane.above.length, this.rulesHere.length) }
+
+  /** Works out, exactly once a tick, which of some rules want control. */
+  private evaluate(from: number, end: number): void {
+    const { cells, rulesHere: rules, wantsHere: wants } = this
+    for (let i = from; i < end; i++) {
+      const rule = rules[i]!
+      const { test } = rule
+      const is = test === null || test(this)
+      cells[rule.wantCell] = wants[i] = (rule.plain ? is : wantsStill(is, rule, this)) ? 1 : 0
+    }
   }
 
   /** Who has control, and its steps. True when a `go` entered another mode. */
   private decide(l: LaneState): boolean {
-    const rules = this.rules(l)
-    const wants = this.wants[this.current]!
+    const rules = this.rulesHere
+    const wants = this.wantsHere
     const middle = l.control !== -1 && !rules[l.control]!.live && l.pc !== -1
     let top = -1
     for (let i = 0; i < rules.length && top === -1; i++) {
@@ -168,8 +179,8 @@ export class Vm extends RunningProgram {
 
   /** Plays the rule in control until it has to wait; passes control on when its steps are done. */
   private play(l: LaneState): boolean {
-    const rules = this.rules(l)
-    const wants = this.wants[this.current]!
+    const rules = this.rulesHere
+    const wants = this.wantsHere
     const started = this.started
     let fresh = false
     while (l.control !== -1) {
@@ -223,6 +234,7 @@ export class Vm extends RunningProgram {
   protected enter(l: LaneState, lane: LaneData, mode: number): void {
     this.clearMotions(l)
     l.mode = mode
+    this.turnTo(this.current, mode)
     l.control = -1
     l.step = -1
     l.entered = this.tick

@@ -1,31 +1,20 @@
-import type { RuleData } from '../program'
-import type { Bool } from './machine'
+import type { LoadedRule } from './load'
+import type { Machine } from './machine'
 
 /**
- * What works out, once a tick, whether a rule wants control; plain rules get the short form. Where a condition can only be
- * true for a tick (`moments`), each time it is true is a time of its own, also in two ticks one after the other.
+ * Whether a rule that ends by a condition of its own, or acts once, wants control in a tick in which its condition `is` true or not.
+ * Where a condition can only be true for a tick (`moments`), each time it is true is a time of its own, also in two ticks one after the other.
  */
-export function wantsOf(when: Bool, until: Bool | null, { once, moments, wantCell, latch, doneCell }: RuleData): Bool {
-  if (until === null && (!once || moments)) {
-    return (m) => {
-      const wanting = when(m)
-      m.cells[wantCell] = wanting ? 1 : 0
-      return wanting
-    }
+export function wantsStill(is: boolean, { ends, once, moments, latch, doneCell }: LoadedRule, m: Machine): boolean {
+  let wanting = is
+  if (ends !== null) {
+    const ended = ends(m)
+    // `until` wins over the condition (ruling 2).
+    wanting = !ended && (wanting || m.cells[latch]! > 0)
+    m.cells[latch] = wanting ? 1 : -1
   }
-  return (m) => {
-    let wanting = when(m)
-    if (until !== null) {
-      const ended = until(m)
-      // `until` wins over the condition (ruling 2).
-      wanting = !ended && (wanting || m.cells[latch]! > 0)
-      m.cells[latch] = wanting ? 1 : -1
-    }
-    if (once) {
-      if (!wanting) m.cells[doneCell] = -1
-      else if (m.cells[doneCell]! > 0) wanting = false
-    }
-    m.cells[wantCell] = wanting ? 1 : 0
-    return wanting
-  }
+  if (!once || (moments && ends === null)) return wanting
+  if (!wanting) m.cells[doneCell] = -1
+  else if (m.cells[doneCell]! > 0) return false
+  return wanting
 }
