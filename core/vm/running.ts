@@ -150,12 +150,14 @@ export abstract class RunningProgram implements Machine {
   // Motions.
 
   protected clearMotions(l: LaneState): void {
-    for (let a = 0; a < l.motions.length; a++) l.motions[a] = -1
+    const { motions } = l
+    for (let a = 0; a < motions.length; a++) motions[a] = -1
   }
 
   protected applyMotions(l: LaneState): void {
-    for (let a = 0; a < l.motions.length; a++) {
-      const motion = l.motions[a]!
+    const { motions } = l
+    for (let a = 0; a < motions.length; a++) {
+      const motion = motions[a]!
       if (motion === -1) continue
       const { plan, at, step, actuators, shared } = this.loaded.motions[motion]!
       // One that moves several actuators is applied once, by the first.
@@ -178,7 +180,8 @@ export abstract class RunningProgram implements Machine {
   }
 
   protected brake(): void {
-    for (let i = 0; i < this.passing.length; i++) this.commands[this.passing[i]!] = 0
+    const { passing, commands } = this
+    for (let i = 0; i < passing.length; i++) commands[passing[i]!] = 0
   }
 
   /** Whether the lane at work may speak to these actuators in this tick: no higher lane has. */
@@ -249,9 +252,11 @@ export abstract class RunningProgram implements Machine {
 
   startMotion(motion: number): void {
     // How long an earlier motion stood against something says nothing of this one.
-    for (const a of this.loaded.motions[motion]!.actuators) {
-      this.here.motions[a] = motion
-      this.stalledTicks[a] = 0
+    const { actuators } = this.loaded.motions[motion]!
+    const { stalledTicks, here: { motions } } = this
+    for (let i = 0; i < actuators.length; i++) {
+      motions[actuators[i]!] = motion
+      stalledTicks[actuators[i]!] = 0
     }
   }
 

@@ -35,9 +35,10 @@ export class Vm extends RunningProgram {
       this.heardNow = this.sentNow
       this.sentNow = heard.fill(0)
     }
-    for (let i = 0; i < this.stalling.length; i += 2) {
-      const a = this.stalling[i]!
-      this.stalledTicks[a] = raw[this.stalling[i + 1]!]! > 0 ? this.stalledTicks[a]! + 1 : 0
+    const { stalling, stalledTicks } = this
+    for (let i = 0; i < stalling.length; i += 2) {
+      const a = stalling[i]!
+      stalledTicks[a] = raw[stalling[i + 1]!]! > 0 ? stalledTicks[a]! + 1 : 0
     }
     this.brake()
     const { everyTick } = this.loaded
@@ -45,13 +46,15 @@ export class Vm extends RunningProgram {
       everyTick[i]!(this)
       if (this.failure !== null) { this.failEvery(); break }
     }
-    for (let i = 0; i < this.lanes.length; i++) {
+    const { lanes } = this
+    for (let i = 0; i < lanes.length; i++) {
+      const lane = lanes[i]!
       this.current = i
-      this.here = this.lanes[i]!
+      this.here = lane
       this.wantsHere = this.wants[i]!
-      this.turnTo(i, this.lanes[i]!.mode)
-      this.runLane(this.lanes[i]!, this.program.lanes[i]!)
-      this.applyMotions(this.lanes[i]!)
+      this.turnTo(i, lane.mode)
+      this.runLane(lane, this.program.lanes[i]!)
+      this.applyMotions(lane)
     }
   }
 
