@@ -216,6 +216,26 @@ describe('the bench', () => {
     await page.close()
   })
 
+  test('what the checker says goes with its mistake, and its row serves the next one', async () => {
+    const { page, errors } = await bench('Night rounds')
+    const seen = (): Promise<string[]> => page.$$eval('.notes li', all => all.filter(e => e.checkVisibility()).map(e => e.textContent))
+    await typeProgram(page, 'when sonar.distance < 30 cm -> halt\notherwise -> drvie 20 cm/s')
+    await until(page, hasText('.decide .head', '1 mistake'))
+    expect(await seen()).toEqual([expect.stringContaining('drvie is not a step')])
+    const row = await page.$('.notes li')
+    await page.click('.notes .fix')
+    await until(page, hasText('.decide .head', 'ready to run'))
+    expect(await seen()).toEqual([])
+    await typeProgram(page, 'when sonar.distnce < 30 cm -> halt\notherwise -> halt')
+    await until(page, hasText('.decide .head', '1 mistake'))
+    expect(await seen()).toEqual([expect.stringContaining('it has no reading distnce')])
+    expect(await page.evaluate(li => li === document.querySelector('.notes li'), row)).toBe(true)
+    // The editor shows it with the next frame.
+    await page.waitForSelector('.cm-lintRange-error')
+    expect(errors).toEqual([])
+    await page.close()
+  })
+
   test('a key that runs it is not lost where the program was wrong a moment ago', async () => {
     const { page, errors } = await bench('Night rounds')
     await typeProgram(page, 'when sonar.distance < -> halt\n')
