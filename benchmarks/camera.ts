@@ -3,7 +3,7 @@ import { checkProgram, compileProgram } from '../core/language'
 import { factsOf } from '../core/robot'
 import { Simulation, readProject } from '../core/simulation'
 import { DEVICE_KINDS, USUAL_MAKE, type Surroundings } from '../core/devices'
-import { Scene, Solid, rotationMatrix, yawQuaternion } from '../core/geometry'
+import { Scene, Solid, resting, yawQuaternion } from '../core/geometry'
 import { groundOf, layOut, lightOf, readArena, soundOf } from '../core/arena'
 import { REFLECTS } from '../core/colors'
 import { RandomStream } from '../core/random'
@@ -28,10 +28,7 @@ export function cameraMs(): number {
     const shape = p.body.shape === 'box' ? { shape: 'box' as const, hx: p.body.length / 2, hy: p.body.width / 2, hz: p.body.height / 2 } : { shape: 'cylinder' as const, radius: p.body.diameter / 2, hz: p.body.height / 2 }
     scene.solids.push(new Solid(p.name, shape, { friction: 1, echo: 'rough', paint: REFLECTS[p.color], steel: false, tag: p.tag, part: null }, { x: p.at[0], y: p.at[1], z: shape.hz }, yawQuaternion(-p.turn)))
   }
-  const matrix = new Float64Array(9)
-  const rotation = yawQuaternion(0)
-  rotationMatrix(rotation, matrix)
-  const body = { pose: { position: { x: 0.2, y: 1.5, z: 0.12 }, rotation }, matrix, velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 } }
+  const body = resting({ position: { x: 0.2, y: 1.5, z: 0.12 }, rotation: yawQuaternion(0) })
   const around: Surroundings = {
     scene, solids: scene.solids, ground: groundOf(arena), light: lightOf(arena), sound: soundOf(arena), rasteriser: new Rasteriser(arena),
     body, chassis: body, commands: new Float64Array(1), time: 0, pressOn: () => 0,

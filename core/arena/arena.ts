@@ -155,7 +155,7 @@ export interface Arena {
   readonly visitors: readonly Visitor[]
   readonly pieces: readonly ArenaPiece[]
   readonly scatter: readonly (PieceNature & { readonly count: number, readonly area: Area, readonly apart: number, readonly clear: number })[]
-  readonly start: { readonly at: readonly [number, number], readonly heading: number | 'any' } | { readonly area: Area, readonly heading: number | 'any' } | { readonly before: string }
+  readonly start: (({ readonly at: readonly [number, number] } | { readonly area: Area }) & { readonly heading: number | 'any' }) | { readonly before: string }
 }
 
 type Placed<T extends { readonly at: readonly [number, number] }> = Omit<T, 'at' | 'drawn'> & { at?: readonly [number, number] }

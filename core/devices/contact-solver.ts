@@ -1,7 +1,5 @@
-import type { BodyState, Vector } from '../geometry'
+import type { BodyState, MutableVector, Vector } from '../geometry'
 import { clamp } from '../maths'
-
-export interface MutableVector { x: number, y: number, z: number }
 
 /** Where a wheel or castor stands on the floor: in the body's frame, and in this step from the body's centre in the world (`stand`). Metres. */
 export interface Foot {

@@ -151,7 +151,6 @@ interface Wheel extends GrippingWheel {
   power: number
   stalledFor: number
   inertia: number
-  load: number
 }
 
 /**
@@ -180,12 +179,12 @@ class WheelDrive implements DeviceModel {
       forward: settings.forward, left, rx: 0, ry: 0, rz: 0,
       radius: settings.radius * (1 + build.make.radius) * (1 + wear.radius * noise.normal()) * (1 + side * build.make.wheels / 2),
       stallTorque: settings['stall torque'] * (1 + wear.motor * noise.normal()) * (1 + side * build.make.motors / 2),
-      spin: 0, angle: 0, target: 0, sum: 0, power: 0, stalledFor: 0, inertia: 1, load: 0, limit: 0, along: 0, across: 0, alongGive: 1, acrossGive: 1,
+      spin: 0, angle: 0, target: 0, sum: 0, power: 0, stalledFor: 0, inertia: 1, limit: 0, along: 0, across: 0, alongGive: 1, acrossGive: 1,
     })
     const apart = settings.track * (1 + build.make.track) / 2
     this.wheels = [make(apart, 1), make(-apart, -1)]
     this.feet = [...this.wheels, ...settings.castors.map(c => ({ forward: c.forward, left: -c.right, rx: 0, ry: 0, rz: 0, limit: 0 }))]
-    const places = [...this.wheels.map(w => [settings.forward, w.left] as const), ...settings.castors.map(c => [c.forward, -c.right] as const)]
+    const places = this.feet.map(f => [f.forward, f.left] as const)
     const weight = build.mass * GRAVITY
     const stiffness = weight / (places.length * SAG)
     this.supports = standingLoads(places, build.balance).map((share, i): Support => ({
@@ -236,13 +235,13 @@ class WheelDrive implements DeviceModel {
       solver.stand(foot, down)
       foot.limit = i < 2 ? load * dt * grip * this.gripShare * friction : load * dt * CASTOR_GRIP / ROUNDS
     }
-    for (let i = 0; i < 2; i++) {
-      wheels[i]!.load = supports[i]!.load
-      solver.ready(wheels[i]!)
-    }
+    for (let i = 0; i < 2; i++) solver.ready(wheels[i]!)
     for (let round = 0; round < ROUNDS; round++) {
-      for (let i = 0; i < 2; i++) if (wheels[i]!.load > 0) solver.grip(wheels[i]!)
-      for (let i = 2; i < supports.length; i++) if (supports[i]!.load > 0) solver.drag(feet[i]!)
+      for (let i = 0; i < supports.length; i++) {
+        if (supports[i]!.load <= 0) continue
+        if (i < 2) solver.grip(wheels[i]!)
+        else solver.drag(feet[i]!)
+      }
     }
     for (let i = 0; i < 2; i++) {
       const wheel = wheels[i]!
@@ -294,6 +293,7 @@ class WheelDrive implements DeviceModel {
         // The speed that it would have without its own push.
         const speed = solver.verticalSpeed(s.rx, s.ry) - give * s.load
         const asked = (s.stiffness * s.depth - s.damping * speed) / (1 + s.damping * give)
+        // In place of `clamp`: in a loop as hot as this a call would have the engine make an object of the number.
         const load = asked < 0 ? 0 : asked > this.mostLoad ? this.mostLoad : asked
         solver.lift(s.rx, s.ry, s.rz, (load - s.load) * dt)
         s.load = load

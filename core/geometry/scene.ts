@@ -96,6 +96,8 @@ export class Solid {
 
   /** Meets the solid with a ray. True, and the ray knows where, when it enters within its reach; one that begins inside meets nothing. */
   cast(ray: Ray): boolean {
+    const s = this.shape
+    if (s.shape === 'ball') return this.castBall(ray, s.radius)
     const m = this.matrix
     const { dx, dy, dz } = ray
     const wx = ray.ox - this.px
@@ -108,8 +110,6 @@ export class Solid {
     const ux = m[0]! * dx + m[3]! * dy + m[6]! * dz
     const uy = m[1]! * dx + m[4]! * dy + m[7]! * dz
     const uz = m[2]! * dx + m[5]! * dy + m[8]! * dz
-    const s = this.shape
-    if (s.shape === 'ball') return this.castBall(ray, s.radius)
     let near = -Infinity
     let far = Infinity
     let axis = 0

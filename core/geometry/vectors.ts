@@ -3,6 +3,8 @@ import { atan2, cos, sin } from '../maths'
 /** Metres, in the world (x east, y north, z up) or in a body (x forward, y left, z up). */
 export interface Vector { readonly x: number, readonly y: number, readonly z: number }
 
+export interface MutableVector { x: number, y: number, z: number }
+
 /** A rotation, of length 1. */
 export interface Quaternion { readonly x: number, readonly y: number, readonly z: number, readonly w: number }
 
@@ -10,10 +12,17 @@ export interface Pose { readonly position: Vector, readonly rotation: Quaternion
 
 /** Pose and motion of a body in the world: metres, metres a second, radians a second. */
 export interface BodyState {
-  pose: { readonly position: { x: number, y: number, z: number }, readonly rotation: { x: number, y: number, z: number, w: number } }
+  pose: { readonly position: MutableVector, readonly rotation: { x: number, y: number, z: number, w: number } }
   readonly matrix: Float64Array
-  readonly velocity: { x: number, y: number, z: number }
-  readonly spin: { x: number, y: number, z: number }
+  readonly velocity: MutableVector
+  readonly spin: MutableVector
+}
+
+/** A body at rest, at a copy of a pose. */
+export function resting({ position, rotation }: Pose): BodyState {
+  const matrix = new Float64Array(9)
+  rotationMatrix(rotation, matrix)
+  return { pose: { position: { ...position }, rotation: { ...rotation } }, matrix, velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 } }
 }
 
 /** The vector turned by the rotation. */

@@ -173,13 +173,12 @@ function sameLines({ text, lines }: SourceLines, head: number): number {
  * `before` is not read again: a line that stands at its place is the same object.
  */
 export function linesOf(text: string, findings: Findings, before: SourceLines | null = null): SourceLines {
-  const known = before
-  const lines: SourceLine[] = known === null ? [] : known.lines.slice(0, sameLines(known, sameHead(known.text, text)))
-  const tail = known === null ? text.length : sameTail(known.text, text)
+  const lines: SourceLine[] = before === null ? [] : before.lines.slice(0, sameLines(before, sameHead(before.text, text)))
+  const tail = before === null ? text.length : sameTail(before.text, text)
   const said = new Map<SourceLine, readonly Diagnostic[]>()
   /** What was said of lines that are taken from before holds of them still. */
   const sayAgain = (from: number, end: number): void => {
-    for (const [line, told] of known?.said ?? []) {
+    for (const [line, told] of before?.said ?? []) {
       if (line.range.from < from || line.range.from >= end) continue
       said.set(line, told)
       findings.list.push(...told)
@@ -247,15 +246,15 @@ export function linesOf(text: string, findings: Findings, before: SourceLines | 
     if (findings.list.length > mark) said.set(line, findings.list.slice(mark))
     above = []
     gap = false
-    if (known === null || line.range.from < tail) continue
+    if (before === null || line.range.from < tail) continue
     // From here on the text is as it was: so are the lines behind this one, if it was one then too. What moved is read anew: every word of it tells where it stands.
-    while (next < known.lines.length && known.lines[next]!.range.from < line.range.from) next++
-    const there = known.lines[next]
+    while (next < before.lines.length && before.lines[next]!.range.from < line.range.from) next++
+    const there = before.lines[next]
     if (there?.range.from !== line.range.from) continue
     if (there.indent === indent && there.gap === line.gap && sameTexts(there.above, line.above) && !said.has(line)) lines[lines.length - 1] = there
-    for (let i = next + 1; i < known.lines.length; i++) lines.push(known.lines[i]!)
-    sayAgain(known.lines[next + 1]?.range.from ?? Infinity, Infinity)
-    return { text, lines, tail: known.tail, said }
+    for (let i = next + 1; i < before.lines.length; i++) lines.push(before.lines[i]!)
+    sayAgain(before.lines[next + 1]?.range.from ?? Infinity, Infinity)
+    return { text, lines, tail: before.tail, said }
   }
   return { text, lines, tail: above, said }
 }

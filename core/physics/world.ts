@@ -16,7 +16,7 @@ export function loadPhysics(): Promise<void> {
 }
 
 /**
- * The library asks what time it is at some seventy places of each step, for a report that nobody reads: a twentieth of a tick. It
+ * The library asks what time it is 36 times in each step, for a report that nobody reads: a twentieth of a tick. It
  * keeps the clock that it finds in its first step, so its first step is one of nothing, and finds one that stands.
  */
 function stopItsClock(): void {
@@ -94,6 +94,7 @@ export class World {
   readonly changes: ContactChange[] = []
   /** Balls: the turning impulse (N m s) that resists their rolling within a step, and their moment of inertia (kg m²). */
   private readonly rolling: { readonly id: BodyId, readonly resistance: number, readonly inertia: number }[] = []
+  /** The library's vector that each call of `lend` fills. */
   private readonly lent = RAPIER.VectorOps.intoRaw({ x: 0, y: 0, z: 0 })
   /** Bodies that forces act on in the next step. */
   private readonly forced: Kept[] = []
@@ -427,7 +428,10 @@ export class World {
     this.world.free()
     this.world = RAPIER.World.restoreSnapshot(state.world)
     this.world.timestep = this.dt
-    for (const kept of this.bodies) kept.body = this.world.getRigidBody(kept.body.handle)
+    for (const kept of this.bodies) {
+      kept.body = this.world.getRigidBody(kept.body.handle)
+      kept.pushes?.fill(0)
+    }
     this.changes.length = 0
     this.forced.length = 0
     this.pressures.clear()

@@ -1,5 +1,5 @@
 import { Beam } from '../devices'
-import { PLAIN_SURFACE, Ray, Solid, rotationMatrix, type BodyState, type Pose } from '../geometry'
+import { PLAIN_SURFACE, Ray, Solid, resting, type BodyState, type Pose } from '../geometry'
 import { atan2, clamp, cos, sin } from '../maths'
 import { framesOf, placeFrames, within } from './frames'
 import { partsOf } from './parts'
@@ -35,7 +35,7 @@ export function selfViews(robot: Robot): readonly SelfView[] {
     let nearest: SelfView | null = null
     for (const { joint, values } of poses) {
       const placed = placeFrames(frames, values)
-      const carrier = stateOf(device.on === null ? ORIGIN : placed[frames.findIndex(f => f.name === device.on)]!)
+      const carrier = resting(device.on === null ? ORIGIN : placed[frames.findIndex(f => f.name === device.on)]!)
       const seen = lookAt(device.mount, carrier, reach, parts.filter(p => (p.device ?? 'chassis') !== (device.on ?? 'chassis') && p.device !== device.name)
         .map(p => ({ name: p.device ?? 'chassis', pose: p.frame === -1 ? p.local : within(placed[p.frame]!, p.local), shape: p.shape })))
       if (seen !== null && (nearest === null || seen.distance < nearest.distance)) nearest = { device: device.name, part: seen.part, distance: seen.distance, joint }
@@ -62,7 +62,7 @@ export function hiddenViews(robot: Robot): readonly HiddenView[] {
   const start = frames.map(f => f.link.start)
   const seenAt = (device: Robot['devices'][number], reach: NonNullable<ReturnType<typeof reachOf>>, values: readonly number[]): string | null => {
     const placed = placeFrames(frames, values)
-    const carrier = stateOf(device.on === null ? ORIGIN : placed[frames.findIndex(f => f.name === device.on)]!)
+    const carrier = resting(device.on === null ? ORIGIN : placed[frames.findIndex(f => f.name === device.on)]!)
     return lookAt(device.mount, carrier, reach, parts.filter(p => (p.device ?? 'chassis') !== (device.on ?? 'chassis') && p.device !== device.name)
       .map(p => ({ name: p.device ?? 'chassis', pose: p.frame === -1 ? p.local : within(placed[p.frame]!, p.local), shape: p.shape })))?.part ?? null
   }
@@ -93,7 +93,7 @@ export function floorViews(robot: Robot): readonly FloorView[] {
     const reach = device.kind.kind === 'tof' ? reachOf(device.parameters) : null
     if (reach === null) return []
     const beam = new Beam(device.mount)
-    beam.place(stateOf(device.on === null ? ORIGIN : placed[frames.findIndex(f => f.name === device.on)]!))
+    beam.place(resting(device.on === null ? ORIGIN : placed[frames.findIndex(f => f.name === device.on)]!))
     const down = clamp(-beam.fz, -1, 1)
     // The steepest ray of the cone, below the level.
     const angle = atan2(down, Math.sqrt(1 - down * down)) + reach.half
@@ -104,12 +104,6 @@ export function floorViews(robot: Robot): readonly FloorView[] {
 }
 
 const ORIGIN: Pose = { position: { x: 0, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 0, w: 1 } }
-
-function stateOf(pose: Pose): BodyState {
-  const matrix = new Float64Array(9)
-  rotationMatrix(pose.rotation, matrix)
-  return { pose, matrix, velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 } }
-}
 
 /** How far and how wide a ranging device looks; null for other devices. */
 function reachOf(parameters: object): { readonly range: number, readonly half: number } | null {

@@ -1,5 +1,5 @@
 import type { Motion, Work } from '../devices'
-import { rotate, type Scene, type Solid, type BodyState, type Pose, type Vector } from '../geometry'
+import { resting, rotate, type Scene, type Solid, type BodyState, type Pose, type Vector } from '../geometry'
 import { GRAVITY } from '../maths'
 import type { BodyId, World } from '../physics'
 import { axisOf, framesOf, placeFrames, rideOn, seatOf, within, type FrameSpec, type Robot, type RobotDevice } from '../robot'
@@ -62,7 +62,7 @@ export class Limbs {
     this.values = Float64Array.from(this.frames, f => f.link.start)
     this.poses = placeFrames(this.frames, this.values)
     this.locals = parts.map(p => p.local)
-    this.states = this.frames.map(() => ({ pose: { position: { ...body.pose.position }, rotation: { ...body.pose.rotation } }, matrix: new Float64Array(9), velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 } }))
+    this.states = this.frames.map(() => resting(body.pose))
     this.moving = movingParts(parts)
     this.loose = pieces.filter((p): p is Loose => p.body !== null)
     this.holding = new Holding(robot, physics, id, body, this.loose, on => this.stateOf(on))

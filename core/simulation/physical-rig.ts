@@ -1,7 +1,7 @@
 import { groundOf, lightOf, soundOf, type Arena, type Layout, type SoundField } from '../arena'
 import type { Rig } from '../controller'
 import type { DeviceModel, RealismName, Surroundings, Work } from '../devices'
-import type { BodyState, Pose, Solid, SolidShape } from '../geometry'
+import { resting, type BodyState, type Pose, type Solid, type SolidShape } from '../geometry'
 import type { PhysicsSnapshot } from '../physics'
 import type { Robot, RobotFacts } from '../robot'
 import type { VmInput } from '../vm'
@@ -89,8 +89,7 @@ export class PhysicalRig implements Rig {
   constructor(robot: Robot, readonly facts: RobotFacts, readonly arena: Arena, layout: Layout, realism: RealismName, seed: number, commands: Float64Array, private readonly watcher: Watcher) {
     this.steps = Math.max(1, Math.ceil(robot.tick / LONGEST_STEP - 1e-9))
     this.world = buildWorld(arena, layout, robot, robot.tick / this.steps)
-    const { position, rotation } = this.world.robotPose
-    this.body = { pose: { position: { ...position }, rotation: { ...rotation } }, matrix: new Float64Array(9), velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 } }
+    this.body = resting(this.world.robotPose)
     const { physics, scene, parts } = this.world
     this.hull = parts[0]!.solid!
     this.limbs = new Limbs(robot, physics, this.world.robot, this.body, parts, this.world.pieces, [...scene.solids, ...scene.ground])

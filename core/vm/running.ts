@@ -15,7 +15,7 @@ const BLOCKED_AFTER = 1
 export abstract class RunningProgram implements Machine {
   /** The latest looks as they came in; not to be changed. */
   raw: Float64Array
-  /** What the program reads: `raw`, less what it reset. Changed by `seem` alone. */
+  /** What the program reads in this tick: `raw` as it came, or a copy of it once something in it has to `seem` otherwise. */
   readings: Float64Array
   /** Readings of its own, for ticks in which they are not as they came. */
   protected readonly own: Float64Array
@@ -294,8 +294,6 @@ export abstract class RunningProgram implements Machine {
   edge(cell: number): boolean {
     // The tick in which it was reached last, and a half where it acted then: rounds of a loop in one tick do as the first did.
     const before = this.cells[cell]!
-    const last = this.tick - 1
-    if (before === last || before === last + 0.5) { this.cells[cell] = this.tick; return false }
     const reached = Math.floor(before)
     const acts = reached === this.tick ? before !== reached : reached !== this.tick - 1
     this.cells[cell] = this.tick + (acts ? 0.5 : 0)

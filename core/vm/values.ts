@@ -64,7 +64,9 @@ export class ValueLoader {
       case 'mode.time': return m => (m.tick - m.modeEntered()) * m.dt
       case 'robot.still': return m => m.still ? 1 : 0
       case 'minus': { const of = this.number(v.of); return m => -of(m) }
-      case '+': case '-': case '*': return this.arithmetic(v)
+      case '+': { const l = this.number(v.left), r = this.number(v.right); return m => l(m) + r(m) }
+      case '-': { const l = this.number(v.left), r = this.number(v.right); return m => l(m) - r(m) }
+      case '*': { const l = this.number(v.left), r = this.number(v.right); return m => l(m) * r(m) }
       case '/': {
         const l = this.number(v.left), r = this.number(v.right)
         const { step } = v
@@ -93,25 +95,6 @@ export class ValueLoader {
     }
   }
 
-  /** A sum, difference or product; one with a fixed number, the usual case, asks for that once. */
-  private arithmetic({ is, left, right }: Extract<Value, { is: '+' | '-' | '*' }>): Num {
-    const l = this.number(left)
-    if (right.is === 'number') {
-      const { value } = right
-      switch (is) {
-        case '+': return m => l(m) + value
-        case '-': return m => l(m) - value
-        case '*': return m => l(m) * value
-      }
-    }
-    const r = this.number(right)
-    switch (is) {
-      case '+': return m => l(m) + r(m)
-      case '-': return m => l(m) - r(m)
-      case '*': return m => l(m) * r(m)
-    }
-  }
-
   /** The cell of one of a memory's values; -1, and the lane stops, where there is none. */
   place({ name, cell, count, first, at, step }: Place): Num {
     const of = this.number(at)
@@ -126,10 +109,6 @@ export class ValueLoader {
   private call(name: FunctionName, given: readonly Value[]): Num {
     const { takes, of } = NUMBER_FUNCTIONS[name] as NumberFunction
     const [a, b, c] = given.map(g => this.number(g)) as [Num, Num, Num]
-    if (takes === 3) {
-      const [, low, high] = given.map(g => g.is === 'number' ? g.value : g.is === 'minus' && g.of.is === 'number' ? -g.of.value : null)
-      if (typeof low === 'number' && typeof high === 'number') return m => of(a(m), low, high)
-    }
     return takes === 1 ? m => of(a(m), 0, 0) : takes === 2 ? m => of(a(m), b(m), 0) : m => of(a(m), b(m), c(m))
   }
 

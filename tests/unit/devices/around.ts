@@ -1,6 +1,6 @@
 import { groundOf, lightOf, readArena, soundOf, type Arena } from '../../../core/arena'
 import { DEVICE_KINDS, USUAL_MAKE, type DeviceModel, type Mount, type RealismName, type Surroundings } from '../../../core/devices'
-import { Scene, Solid, rotationMatrix, yawQuaternion, type BodyState, type Quaternion } from '../../../core/geometry'
+import { Scene, Solid, resting, yawQuaternion, type BodyState, type Quaternion } from '../../../core/geometry'
 import { RandomStream } from '../../../core/random'
 import { Rasteriser } from '../../../core/vision'
 
@@ -16,9 +16,7 @@ export function arenaWith(fields: object = {}): Arena {
 }
 
 export function bodyAt(x: number, y: number, z: number, rotation: Quaternion = yawQuaternion(0)): BodyState {
-  const matrix = new Float64Array(9)
-  rotationMatrix(rotation, matrix)
-  return { pose: { position: { x, y, z }, rotation }, matrix, velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 } }
+  return resting({ position: { x, y, z }, rotation })
 }
 
 export interface Setup {

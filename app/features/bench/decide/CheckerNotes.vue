@@ -13,15 +13,16 @@ const notes = computed(() => bench.diagnostics.slice(0, SHOWN).map(d => ({ ...d,
 /** Rows that were needed so far: one that says nothing now stays, hidden, as every second letter of a word is a mistake and its removal. */
 const rows = ref(0)
 watch(() => notes.value.length, (now) => { rows.value = Math.max(rows.value, now) }, { immediate: true, flush: 'sync' })
+const NOTHING = { severity: 'hint', line: 0, range: { from: 0, to: 0 }, message: '', code: '', fix: null } as const
+const shown = computed(() => Array.from({ length: rows.value }, (_, i) => notes.value[i] ?? NOTHING))
 const more = computed(() => Math.max(0, bench.diagnostics.length - SHOWN))
 </script>
 
 <template>
   <ul v-show="notes.length > 0" class="notes" aria-label="What the checker says">
     <CheckerNote
-      v-for="i in rows" :key="i" :hidden="notes[i - 1] === undefined" :severity="notes[i - 1]?.severity ?? 'hint'" :line="notes[i - 1]?.line ?? 0" :from="notes[i - 1]?.range.from ?? 0"
-      :message="notes[i - 1]?.message ?? ''" :code="notes[i - 1]?.code ?? ''" :title="notes[i - 1]?.fix?.title ?? null" :at="notes[i - 1]?.fix?.from ?? 0" :end="notes[i - 1]?.fix?.to ?? 0"
-      :text="notes[i - 1]?.fix?.text ?? ''" @go="(line, from) => $emit('go', line, from)"
+      v-for="(note, i) in shown" :key="i" :hidden="i >= notes.length" :severity="note.severity" :line="note.line" :from="note.range.from" :message="note.message" :code="note.code"
+      :title="note.fix?.title ?? null" :at="note.fix?.from ?? 0" :end="note.fix?.to ?? 0" :text="note.fix?.text ?? ''" @go="(line, from) => $emit('go', line, from)"
     />
     <li v-if="more > 0" class="small more">and {{ more }} more</li>
   </ul>
