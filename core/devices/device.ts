@@ -335,8 +335,8 @@ export interface StepPlan {
   readonly timing: 'instant' | 'held' | 'timed' | 'setting'
   /** How many cells it needs. */
   readonly cells: number
-  /** Takes the measures, once; false when there is nothing to do. */
-  begin(m: StepMachine, at: number): boolean
+  /** Takes the measures, once; false when there is nothing to do. Left out where there is nothing to take. */
+  begin?(m: StepMachine, at: number): boolean
   /** Writes this tick's command. */
   apply(m: StepMachine, at: number): void
   /** Whether the measure is reached and all stands. Never asked of a held step. */

@@ -120,6 +120,6 @@ export const magnetSteps: readonly DeviceStep[] = [{
   plan(slots, robot) {
     const channel = robot.channel(slots.get('device')!.word!)
     const on = slots.get('state')!.word === 'on' ? 1 : 0
-    return { timing: 'setting', cells: 0, begin: () => true, done: () => true, apply(m) { m.commands[channel] = on } }
+    return { timing: 'setting', cells: 0, done: () => true, apply(m) { m.commands[channel] = on } }
   },
 }]

@@ -115,7 +115,6 @@ const slotDevice: DeviceStep['moves'] = slots => [slots.get('device')!.word!]
 function held(channel: number, mode: number, amount: NonNullable<StepPlan['apply']>): StepPlan {
   return {
     timing: 'held', cells: 0,
-    begin: () => true,
     apply(m, at) { m.commands[channel + MOTOR.mode] = mode; amount(m, at) },
     done: () => false,
   }
@@ -185,10 +184,10 @@ const stop: DeviceStep = {
 function stopPlan(name: string, robot: StepRobot): StepPlan {
   if (robot.kindOf(name) === 'motor') {
     const channel = robot.channel(name)
-    return { timing: 'instant', cells: 0, begin: () => true, done: () => true, apply(m) { m.commands[channel + MOTOR.mode] = MOTOR_MODE.brake } }
+    return { timing: 'instant', cells: 0, done: () => true, apply(m) { m.commands[channel + MOTOR.mode] = MOTOR_MODE.brake } }
   }
   const j = jointPlaces(name, robot)
-  return { timing: 'setting', cells: 0, begin: () => true, done: () => true, apply(m) { aim(m, j, m.raw[j.at]!, j.parameters.speed) } }
+  return { timing: 'setting', cells: 0, done: () => true, apply(m) { aim(m, j, m.raw[j.at]!, j.parameters.speed) } }
 }
 
 export const motorSteps: readonly DeviceStep[] = [run, runBy, stop]

@@ -87,7 +87,7 @@ export const horn = defineDevice({
 })
 
 function setting(apply: StepPlan['apply']): StepPlan {
-  return { timing: 'setting', cells: 0, begin: () => true, apply, done: () => true }
+  return { timing: 'setting', cells: 0, apply, done: () => true }
 }
 
 const slotDevice: DeviceStep['moves'] = slots => [slots.get('device')!.word!]
@@ -133,7 +133,6 @@ const tone: DeviceStep = {
     const pitch = slots.get('pitch')!.value!
     return {
       timing: 'held', cells: 0,
-      begin: () => true,
       apply(m) { m.commands[channel + HORN.pitch] = pitch(m) },
       done: () => false,
     }
@@ -152,7 +151,7 @@ const play: DeviceStep = {
     const { index, length } = robot.clip(slots.get('clip')!.word!)!
     if (slots.has('beside')) {
       return {
-        timing: 'setting', cells: 0, begin: () => true, done: () => true,
+        timing: 'setting', cells: 0, done: () => true,
         apply(m) {
           m.commands[channel + HORN.beside] = index + 1
           m.commands[channel + HORN.until] = m.tick + Math.ceil(length / m.dt)

@@ -97,17 +97,19 @@ function numberIn(slots: ReadonlyMap<string, PlannedSlot>, name: string, otherwi
 }
 
 /** The turn, right positive, that the clauses of `drive` ask for beside its speed. */
-function bendOf(slots: ReadonlyMap<string, PlannedSlot>, s: Senses): { begin(m: StepMachine, at: number): void, rate(m: StepMachine, at: number): number } {
+function bendOf(slots: ReadonlyMap<string, PlannedSlot>, s: Senses): { begin?: StepPlan['begin'], rate(m: StepMachine, at: number): number } {
   const turning = slots.get('bend')?.value
   const side = slots.get('side')?.word === 'left' ? -1 : 1
   const held = slots.has('held')
   const target = slots.get('heading')?.value
   return {
-    begin(m, at) {
-      if (!held) return
-      const now = m.raw[s.turned]!
-      m.cells[at] = target == null ? now : now + wrapAngle(target(m) - wrapAngle(now))
-    },
+    begin: !held
+      ? undefined
+      : (m, at) => {
+          const now = m.raw[s.turned]!
+          m.cells[at] = target == null ? now : now + wrapAngle(target(m) - wrapAngle(now))
+          return true
+        },
     rate(m, at) {
       let rate = turning == null ? 0 : side * turning(m)
       if (held) rate += clamp((m.cells[at]! - m.raw[s.turned]!) * HEADING_GAIN, -2, 2)
@@ -148,8 +150,7 @@ const drive: DeviceStep = {
     const bend = bendOf(slots, s)
     if (amount.kind!.time !== 0) {
       return {
-        timing: 'held', cells: 1,
-        begin(m, at) { bend.begin(m, at); return true },
+        timing: 'held', cells: 1, begin: bend.begin,
         apply(m, at) { steer(m, s, sign * amount.value!(m), bend.rate(m, at)) },
         done: () => false,
       }
@@ -160,7 +161,7 @@ const drive: DeviceStep = {
       timing: 'timed', cells: 3,
       begin(m, at) {
         const distance = sign * amount.value!(m)
-        bend.begin(m, at)
+        bend.begin?.(m, at)
         m.cells[at + 1] = m.raw[s.travel]! + distance
         m.cells[at + 2] = 0
         return Math.abs(distance) > 0
@@ -216,7 +217,6 @@ const turn: DeviceStep = {
     if (amount.kind!.time !== 0) {
       return {
         timing: 'held', cells: 0,
-        begin: () => true,
         apply(m) { steer(m, s, 0, sign * given(m)) },
         done: () => false,
       }
@@ -264,7 +264,6 @@ const wheelsStep: DeviceStep = {
     const mode = left.kind!.time !== 0 ? WHEEL_MODE.speed : WHEEL_MODE.power
     return {
       timing: 'held', cells: 0,
-      begin: () => true,
       apply(m) {
         m.commands[channel] = mode
         m.commands[channel + 1] = left.value!(m)
@@ -284,7 +283,6 @@ function resting(id: 'halt' | 'coast', mode: number, summary: string): DeviceSte
       const channel = robot.channel(WHEELS)
       return {
         timing: 'instant', cells: 0,
-        begin: () => true,
         apply(m) { m.commands[channel] = mode; m.commands[channel + 1] = 0; m.commands[channel + 2] = 0 },
         done: () => true,
       }

@@ -433,8 +433,9 @@ class Compiler {
       return
     }
     if (plan.timing !== 'timed' && lasting === null && until === null) {
-      // A live rule reaches the step every tick; its fixed measures are taken when it is reached anew.
-      this.emit({ op: 'hold', step: number, motion, draws, edge: this.edge(context) })
+      // A live rule reaches the step every tick; its fixed measures, where it has any, are taken when it is reached anew.
+      const measures = plan.begin !== undefined || draws.length > 0
+      this.emit({ op: 'hold', step: number, motion, draws, edge: measures ? this.edge(context) : null })
       return
     }
     const ends = this.cell(0)

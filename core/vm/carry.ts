@@ -81,7 +81,7 @@ class Carrier {
 
   private lane(was: LaneData, at: LaneState, is: LaneData, i: number): LaneState {
     if (at.phase === PHASE.failed) return this.anew(is, i, 'it had stopped with an error')
-    const begun: LaneState = { ...at, motions: at.motions.map(() => -1), control: -1, pc: -1, step: -1, loop: -1 }
+    const begun: LaneState = { ...at, motions: at.motions.map(() => -1), control: -1, pc: -1, step: -1 }
     if (at.mode === -1 || at.phase === PHASE.ended) {
       // In its start, or over.
       const [old, now] = [this.before.code(was.start), this.after.code(is.start)]
@@ -119,7 +119,7 @@ class Carrier {
   private going(begun: LaneState, at: LaneState, old: Said, now: Said, was: number, is: number): LaneState {
     const mapped = (one: number, of: readonly number[], to: readonly number[]): number => { const k = of.indexOf(one); return k === -1 ? -1 : to[k]! }
     return {
-      ...begun, pc: at.pc === -1 ? -1 : at.pc - was + is, step: mapped(at.step, old.steps, now.steps), loop: mapped(at.loop, old.steps, now.steps),
+      ...begun, pc: at.pc === -1 ? -1 : at.pc - was + is, step: mapped(at.step, old.steps, now.steps),
       motions: at.motions.map(m => mapped(m, old.motions, now.motions)),
     }
   }

@@ -18,11 +18,13 @@ export interface Motion {
 }
 
 /** A rule with its conditions; null where it has none. */
-export interface LoadedRule extends RuleData {
+export interface LoadedRule extends Pick<RuleData, 'number' | 'wantCell' | 'latch' | 'doneCell' | 'once' | 'live' | 'moments' | 'body' | 'cells'> {
   readonly test: Bool | null
   readonly ends: Bool | null
   /** Whether it wants control whenever its condition is true, and for nothing else. */
   readonly plain: boolean
+  /** Whether it acts beside what has control and never has it itself: once, in a tick. */
+  readonly acts: boolean
 }
 
 /** A program made ready to run: closures over a machine, made of its data. */
@@ -52,13 +54,12 @@ export function loadProgram(program: ProgramData, facts: RobotFacts): Loaded {
     const actuators = m.actuators.map(name => actuatorOf(facts, name))
     return { plan: form.plan(slots, robot), at: m.at, actuators, shared: actuators.some(i => facts.actuators[i]!.shared), step: m.step }
   })
-  const rules = program.rules.map((rule): LoadedRule => ({
-    ...rule,
-    test: rule.when === null ? null : values.truth(rule.when),
-    ends: rule.until === null ? null : values.truth(rule.until),
-    plain: rule.until === null && (!rule.once || rule.moments),
+  const rules = program.rules.map(({ when, until, number, wantCell, latch, doneCell, once, live, moments, body, cells }): LoadedRule => ({
+    test: when === null ? null : values.truth(when), ends: until === null ? null : values.truth(until),
+    plain: until === null && (!once || moments), acts: live && once,
+    number, wantCell, latch, doneCell, once, live, moments, body, cells,
   }))
-  return { everyTick: program.everyTick.map(e => everyTick(e, values, facts)), code: program.code.map((op, at) => instruction(op, at, program.motions, motions, values)), motions, rules, resets: [...new Set(program.code.flatMap(op => op.op === 'reset' ? [values.reading(op.reading)] : []))] }
+  return { everyTick: program.everyTick.map(e => everyTick(e, values, facts)), code: program.code.map((op, at) => instruction(op, at, program.code, program.motions, motions, values)), motions, rules, resets: [...new Set(program.code.flatMap(op => op.op === 'reset' ? [values.reading(op.reading)] : []))] }
 }
 
 function actuatorOf(facts: RobotFacts, name: string): number {
@@ -67,16 +68,23 @@ function actuatorOf(facts: RobotFacts, name: string): number {
   return at
 }
 
-function instruction(op: Op, at: number, data: readonly MotionData[], motions: readonly Motion[], values: ValueLoader): Instruction {
-  const next = at + 1
+/** Where code goes on from a place: past jumps ahead, and DONE where it ends there. */
+function goesOn(code: readonly Op[], at: number): number {
+  const op = code[at]
+  if (op?.op === 'jump' && op.to > at) return goesOn(code, op.to)
+  return op?.op === 'end' ? DONE : at
+}
+
+function instruction(op: Op, at: number, code: readonly Op[], data: readonly MotionData[], motions: readonly Motion[], values: ValueLoader): Instruction {
+  const next = goesOn(code, at + 1)
   /** Acts, in a live rule only when it is reached anew, and goes on. */
   const instant = (step: number, edge: number | null, act: (m: Machine) => void): Instruction => edge === null
     ? m => { m.at(step); act(m); return next }
     : m => { m.at(step); if (m.edge(edge)) act(m); return next }
   switch (op.op) {
     case 'end': return () => DONE
-    case 'jump': { const { to } = op; return () => to }
-    case 'test': { const test = values.truth(op.test); const { no } = op; return m => test(m) ? next : no }
+    case 'jump': { const to = goesOn(code, op.to); return () => to }
+    case 'test': { const test = values.truth(op.test); const no = goesOn(code, op.no); return m => test(m) ? next : no }
     case 'count': { const times = values.number(op.times); const { cell } = op; return m => { m.cells[cell] = Math.round(times(m)); return next } }
     case 'round': {
       const { cell, end } = op
@@ -103,7 +111,7 @@ function instruction(op: Op, at: number, data: readonly MotionData[], motions: r
       const value = values.number(op.value)
       return instant(op.step, op.edge, m => { const x = value(m); const cell = place(m); if (cell !== -1) m.set(cell, x, op.step) })
     }
-    case 'again': { const { step, to } = op; return m => { m.loop(step); return to } }
+    case 'again': { const { step, to } = op; return m => { m.round(at + 1 - to, step); return to } }
     case 'set': { const value = values.number(op.value); const { cell, step } = op; return instant(step, op.edge, m => m.set(cell, value(m), step)) }
     case 'reset': { const reading = values.reading(op.reading); return instant(op.step, op.edge, m => m.reset(reading)) }
     case 'send': { const { signal } = op; return instant(op.step, op.edge, m => m.send(signal)) }
@@ -130,7 +138,7 @@ function instruction(op: Op, at: number, data: readonly MotionData[], motions: r
       const test = values.truth(op.test)
       const { cell, limited } = op
       const late = guard(op.guards)
-      const after = op.late ?? next
+      const after = op.late === null ? next : goesOn(code, op.late)
       // What ends in the tick in which a time is over has ended.
       return m => test(m) ? next : limited && m.tick >= m.cells[cell]! ? after : late(m)
     }
@@ -151,8 +159,8 @@ function instruction(op: Op, at: number, data: readonly MotionData[], motions: r
       return m => { if (begin(m)) m.applySetting(motion); return next }
     }
     case 'hold': {
-      const begin = beginning(op.step, op.motion, op.draws, motions, values)
       const { motion, edge, step } = op
+      const begin = beginning(step, motion, op.draws, motions, values)
       if (edge === null) return m => { if (begin(m)) m.startMotion(motion); return next }
       return m => {
         if (m.edge(edge)) begin(m)
@@ -167,7 +175,7 @@ function instruction(op: Op, at: number, data: readonly MotionData[], motions: r
       const lasting = op.lasting === null ? null : values.number(op.lasting)
       const limit = op.limit === null ? null : values.number(op.limit)
       const { step, motion, timers, ends, deadline } = op
-      const after = next + 1
+      const after = goesOn(code, at + 2)
       return m => {
         for (const t of timers) m.cells[t] = -1
         if (until !== null && until(m)) { m.at(step); return after }
@@ -178,14 +186,14 @@ function instruction(op: Op, at: number, data: readonly MotionData[], motions: r
         }
         if (limit !== null) m.cells[deadline] = m.tick + ticks(limit(m), m)
         if (!begin(m)) return after
-        m.startMotion(motion)
+        m.beginMotion(motion)
         return next
       }
     }
     case 'move': {
       const until = op.until === null ? null : values.truth(op.until)
       const { motion, lasts, ends, timed, limited, deadline } = op
-      const after = op.late ?? next
+      const after = op.late === null ? next : goesOn(code, op.late)
       const { plan } = motions[motion]!
       const { at: cells } = data[motion]!
       const late = guard(op.guards)
@@ -206,12 +214,12 @@ function instruction(op: Op, at: number, data: readonly MotionData[], motions: r
 /** Marks the step, makes its draws and takes its measures; false when there is nothing to do. */
 function beginning(step: number, motion: number, draws: readonly Draw[], motions: readonly Motion[], values: ValueLoader): Bool {
   const { plan, at } = motions[motion]!
-  if (draws.length === 0) return m => { m.at(step); return plan.begin(m, at) }
+  if (draws.length === 0 && plan.begin === undefined) return m => { m.at(step); return true }
   const draw = drawn(draws, values)
   return m => {
     m.at(step)
     draw(m)
-    return plan.begin(m, at)
+    return plan.begin?.(m, at) ?? true
   }
 }
 

@@ -30,19 +30,22 @@ export interface Machine extends StepMachine {
   /** Marks the step at work. */
   at(step: number): void
   startMotion(motion: number): void
+  /** Starts a motion that ends by itself, also where it is blocked. */
+  beginMotion(motion: number): void
   /** Ends a motion. */
   stopMotion(motion: number): void
   /** Ends the motions numbered from `first` up to but not `end`. */
   stopMotions(first: number, end: number): void
   /** Applies a setting now, unless a higher lane spoke to its actuator in this tick. */
   applySetting(motion: number): void
-  /** Whether an actuator of a running motion has been stalled for as long as ends it. */
+  /** Whether an actuator of a begun motion has been stalled for as long as ends it. Asked once in each of its ticks, that in which it begins among them. */
   blocked(motion: number): boolean
   /** Whether a live rule's instant step may act: not reached the tick before. */
   edge(cell: number): boolean
   /** Stops the lane with an error that it tells. */
   fail(message: string, step: number): void
-  loop(step: number): void
+  /** A round more of a loop of so many instructions. */
+  round(instructions: number, step: number): void
 }
 
 export type Num = (m: Machine) => number

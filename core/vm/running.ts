@@ -1,9 +1,12 @@
 import type { LaneData, ProgramData } from '../program'
 import { RandomStream } from '../random'
 import { channelCount, type RobotFacts } from '../robot'
-import { loadProgram, type Loaded, type LoadedRule } from './load'
-import type { Machine } from './machine'
+import { loadProgram, type LoadedRule, type Motion } from './load'
+import type { Instruction, Machine } from './machine'
 import { PHASE, type LaneState, type VmEvent, type VmSnapshot } from './state'
+
+/** Instructions that a lane's loops may go through in one tick; more means that no time passes in one. */
+const STEP_LIMIT = 10_000
 
 /** A motion stalled for this long ends by itself, seconds. */
 const BLOCKED_AFTER = 1
@@ -40,8 +43,8 @@ export abstract class RunningProgram implements Machine {
   readonly resetAt: Float64Array
   protected taken: readonly number[]
   protected readonly stalledTicks: Float64Array
-  /** Actuators that can stall, each followed by the reading that says so. */
-  protected readonly stalling: Int32Array
+  /** The reading that says that an actuator is stalled; -1 where it cannot be. */
+  protected readonly stalling: readonly number[]
   /** Channels that hold for a tick only: what nothing moves, brakes. */
   protected readonly passing: Int32Array
   /** The lane that spoke to each shared actuator, and in which tick: within a tick the higher lane's word stands. */
@@ -50,7 +53,11 @@ export abstract class RunningProgram implements Machine {
   protected heardNow: Uint8Array
   protected sentNow: Uint8Array
   protected readonly lanes: LaneState[]
-  protected readonly loaded: Loaded
+  protected readonly code: readonly Instruction[]
+  protected readonly everyTick: readonly ((m: Machine) => void)[]
+  protected readonly motions: readonly Motion[]
+  /** Readings that the program resets somewhere. */
+  private readonly resets: readonly number[]
   protected readonly rulesOf: LoadedRule[][][]
   protected readonly wants: Uint8Array[]
   protected readonly streams: RandomStream[]
@@ -58,7 +65,8 @@ export abstract class RunningProgram implements Machine {
   protected current = 0
   /** State of the lane at work. */
   protected here!: LaneState
-  protected budget = 0
+  /** Instructions of the loops that the lane at work went round in this tick. */
+  protected looped = 0
   protected failure: { message: string, step: number } | null = null
 
   constructor(readonly program: ProgramData, protected readonly facts: RobotFacts, seed: number) {
@@ -75,24 +83,27 @@ export abstract class RunningProgram implements Machine {
     this.claimedAt = new Int32Array(facts.actuators.length).fill(-1)
     this.texts = facts.devices.filter(d => d.kind === 'display').map(() => '')
     this.cells = Float64Array.from(program.cells)
-    this.loaded = loadProgram(program, facts)
-    this.taken = this.loaded.resets
+    const { code, everyTick, motions, resets, rules } = loadProgram(program, facts)
+    this.code = code
+    this.everyTick = everyTick
+    this.motions = motions
+    this.taken = this.resets = resets
     this.dt = facts.tick
     this.stalledTicks = new Float64Array(facts.actuators.length)
-    this.stalling = Int32Array.from(facts.actuators.flatMap((a, i) => {
+    this.stalling = facts.actuators.map((a) => {
       const device = facts.devices.find(d => d.name === a.name)
       const at = device?.readings.findIndex(r => r.name === 'stalled') ?? -1
-      return device === undefined || at === -1 ? [] : [i, device.first + at]
-    }))
+      return device === undefined || at === -1 ? -1 : device.first + at
+    })
     this.heardNow = new Uint8Array(program.signals.length)
     this.sentNow = new Uint8Array(program.signals.length)
-    this.rulesOf = program.lanes.map(lane => lane.modes.map(mode => [...lane.above, ...mode.rules].map(n => this.loaded.rules[n]!)))
+    this.rulesOf = program.lanes.map(lane => lane.modes.map(mode => [...lane.above, ...mode.rules].map(n => rules[n]!)))
     this.wants = program.lanes.map((_, i) => new Uint8Array(Math.max(0, ...this.rulesOf[i]!.map(r => r.length))))
     this.started = new Uint8Array(program.rules.length)
     this.streams = program.lanes.map(lane => RandomStream.named(seed, `program/${lane.name}`))
     this.lanes = program.lanes.map(lane => ({
       phase: lane.start === -1 ? PHASE.modeStart : PHASE.laneStart,
-      mode: -1, control: -1, pc: lane.start, entered: 0, goTick: -1, pendingGo: -1, step: -1, loop: -1,
+      mode: -1, control: -1, pc: lane.start, entered: 0, goTick: -1, pendingGo: -1, step: -1,
       motions: facts.actuators.map(() => -1),
     }))
   }
@@ -110,7 +121,7 @@ export abstract class RunningProgram implements Machine {
 
   /** What the motions of a lane that are in force move: actuators, each with the step that moves it; a higher lane's come first. */
   moving(): readonly { readonly actuator: string, readonly lane: number, readonly step: number }[] {
-    return this.lanes.flatMap((l, lane) => l.motions.flatMap((motion, a) => motion === -1 ? [] : [{ actuator: this.facts.actuators[a]!.name, lane, step: this.loaded.motions[motion]!.step }]))
+    return this.lanes.flatMap((l, lane) => l.motions.flatMap((motion, a) => motion === -1 ? [] : [{ actuator: this.facts.actuators[a]!.name, lane, step: this.motions[motion]!.step }]))
   }
 
   snapshot(): VmSnapshot {
@@ -131,7 +142,7 @@ export abstract class RunningProgram implements Machine {
     this.offsets.set(state.offsets)
     this.resetAt.set(state.resetAt)
     // What was taken off by a program that was another then stays taken off.
-    this.taken = [...new Set([...this.loaded.resets, ...state.offsets.flatMap((x, i) => x === 0 ? [] : [i])])]
+    this.taken = [...new Set([...this.resets, ...state.offsets.flatMap((x, i) => x === 0 ? [] : [i])])]
     this.stalledTicks.set(state.stalled)
     this.heardNow.set(state.heard)
     this.sentNow.set(state.sent)
@@ -159,18 +170,20 @@ export abstract class RunningProgram implements Machine {
     for (let a = 0; a < motions.length; a++) {
       const motion = motions[a]!
       if (motion === -1) continue
-      const { plan, at, step, actuators, shared } = this.loaded.motions[motion]!
+      const { plan, at, step, actuators, shared } = this.motions[motion]!
       // One that moves several actuators is applied once, by the first.
       if (actuators[0] !== a || (shared && !this.claim(actuators))) continue
       plan.apply(this, at)
-      if (this.failure !== null) {
-        this.failure = { ...this.failure as { message: string, step: number }, step }
-        const moved = l.motions.flatMap((m, i) => m === -1 ? [] : [i])
-        this.stopped(l)
-        for (const i of moved) this.brakeOne(i)
-        return
-      }
+      if (this.failure !== null) { this.standStill(l, this.failure, step); return }
     }
+  }
+
+  /** A motion could not be worked out: its lane stops, and all that it moved. */
+  private standStill(l: LaneState, failure: { readonly message: string }, step: number): void {
+    this.failure = { message: failure.message, step }
+    const moved = l.motions.flatMap((m, i) => m === -1 ? [] : [i])
+    this.stopped(l)
+    for (const i of moved) this.brakeOne(i)
   }
 
   /** What one actuator was told for this tick alone is taken back. */
@@ -222,6 +235,12 @@ export abstract class RunningProgram implements Machine {
     this.seem(reading, 0)
   }
 
+  /** Something is taken off those only that the program resets somewhere. */
+  protected takeOff(): void {
+    const { offsets, taken, raw } = this
+    for (let i = 0; i < taken.length; i++) this.seem(taken[i]!, raw[taken[i]!]! - offsets[taken[i]!]!)
+  }
+
   seem(reading: number, value: number): void {
     if (this.readings !== this.own) {
       this.own.set(this.raw)
@@ -251,18 +270,21 @@ export abstract class RunningProgram implements Machine {
   at(step: number): void { this.here.step = step }
 
   startMotion(motion: number): void {
-    // How long an earlier motion stood against something says nothing of this one.
-    const { actuators } = this.loaded.motions[motion]!
-    const { stalledTicks, here: { motions } } = this
-    for (let i = 0; i < actuators.length; i++) {
-      motions[actuators[i]!] = motion
-      stalledTicks[actuators[i]!] = 0
-    }
+    const { actuators } = this.motions[motion]!
+    const { motions } = this.here
+    for (let i = 0; i < actuators.length; i++) motions[actuators[i]!] = motion
+  }
+
+  /** Starts a motion that is asked in this tick and those to come whether it is `blocked`. */
+  beginMotion(motion: number): void {
+    this.startMotion(motion)
+    // How long an earlier motion stood against something says nothing of this one, nor what is read in the tick in which it begins.
+    for (const a of this.motions[motion]!.actuators) this.stalledTicks[a] = -1
   }
 
   stopMotion(motion: number): void {
     const { motions } = this.here
-    for (const a of this.loaded.motions[motion]!.actuators) motions[a] = -1
+    for (const a of this.motions[motion]!.actuators) motions[a] = -1
   }
 
   stopMotions(first: number, end: number): void {
@@ -272,14 +294,17 @@ export abstract class RunningProgram implements Machine {
 
   applySetting(motion: number): void {
     if (this.failure !== null) return
-    const { actuators, plan, at, shared } = this.loaded.motions[motion]!
+    const { actuators, plan, at, shared } = this.motions[motion]!
     if (!shared || this.claim(actuators)) plan.apply(this, at)
   }
 
   blocked(motion: number): boolean {
-    const { actuators, step } = this.loaded.motions[motion]!
+    const { actuators, step } = this.motions[motion]!
+    const { stalling, stalledTicks } = this
     for (const a of actuators) {
-      if (this.stalledTicks[a]! * this.dt < BLOCKED_AFTER) continue
+      if (stalling[a] === -1) continue
+      stalledTicks[a] = this.raw[stalling[a]!]! > 0 ? stalledTicks[a]! + 1 : 0
+      if (stalledTicks[a]! * this.dt < BLOCKED_AFTER) continue
       this.stalledTicks[a] = 0
       this.events.push({ type: 'blocked', lane: this.program.lanes[this.current]!.name, actuator: this.facts.actuators[a]!.name, line: this.program.steps[step]!.line })
       return true
@@ -302,5 +327,8 @@ export abstract class RunningProgram implements Machine {
 
   fail(message: string, step: number): void { this.failure ??= { message, step } }
 
-  loop(step: number): void { this.here.loop = step }
+  round(instructions: number, step: number): void {
+    this.looped += instructions
+    if (this.looped > STEP_LIMIT) this.fail('no time passes in this loop: it ran more than 10,000 steps within one tick. Put a wait, or a step that takes time, inside', step)
+  }
 }

@@ -47,7 +47,6 @@ export interface LaneState {
   goTick: number
   pendingGo: number
   step: number
-  loop: number
   motions: number[]
 }
 

@@ -1,12 +1,9 @@
 import type { LaneData } from '../program'
 import type { LoadedRule } from './load'
-import { DONE, FINISHED, GONE, WAIT } from './machine'
+import { FINISHED, GONE, WAIT } from './machine'
 import { wantsStill } from './wants'
 import { RunningProgram } from './running'
 import { PHASE, type LaneState, type LaneView, type VmInput } from './state'
-
-/** Steps that a lane may run in one tick; more means that no time passes in a loop. */
-export const STEP_LIMIT = 10_000
 
 /**
  * Runs a compiled program, one tick at a time: which rule has control, and which code runs. All of its state is plain data
@@ -24,28 +21,11 @@ export class Vm extends RunningProgram {
     this.looks = input.looks
     this.began = input.began
     this.still = input.still
-    const { raw } = input
-    this.raw = raw
-    const { offsets, taken } = this
-    this.readings = raw
-    // Something is taken off those only that the program resets somewhere.
-    for (let i = 0; i < taken.length; i++) this.seem(taken[i]!, raw[taken[i]!]! - offsets[taken[i]!]!)
-    if (this.sentNow.length > 0) {
-      const heard = this.heardNow
-      this.heardNow = this.sentNow
-      this.sentNow = heard.fill(0)
-    }
-    const { stalling, stalledTicks } = this
-    for (let i = 0; i < stalling.length; i += 2) {
-      const a = stalling[i]!
-      stalledTicks[a] = raw[stalling[i + 1]!]! > 0 ? stalledTicks[a]! + 1 : 0
-    }
+    this.raw = this.readings = input.raw
+    if (this.taken.length > 0) this.takeOff()
+    if (this.sentNow.length > 0) this.hear()
     this.brake()
-    const { everyTick } = this.loaded
-    for (let i = 0; i < everyTick.length; i++) {
-      everyTick[i]!(this)
-      if (this.failure !== null) { this.failEvery(); break }
-    }
+    if (this.everyTick.length > 0) this.workOut()
     const { lanes } = this
     for (let i = 0; i < lanes.length; i++) {
       const lane = lanes[i]!
@@ -55,6 +35,22 @@ export class Vm extends RunningProgram {
       this.turnTo(i, lane.mode)
       this.runLane(lane, this.program.lanes[i]!)
       this.applyMotions(lane)
+    }
+  }
+
+  /** What was sent in the tick before is heard in this one. */
+  private hear(): void {
+    const heard = this.heardNow
+    this.heardNow = this.sentNow
+    this.sentNow = heard.fill(0)
+  }
+
+  /** Named values and those over time, in their order. */
+  private workOut(): void {
+    const { everyTick } = this
+    for (let i = 0; i < everyTick.length; i++) {
+      everyTick[i]!(this)
+      if (this.failure !== null) { this.failEvery(); return }
     }
   }
 
@@ -77,14 +73,28 @@ export class Vm extends RunningProgram {
 
   private runLane(l: LaneState, lane: LaneData): void {
     if (l.phase >= PHASE.ended) return
-    this.budget = 0
+    this.looped = 0
+    if ((l.phase !== PHASE.rules || l.pendingGo !== -1) && !this.getsToRules(l, lane)) return
+    if (lane.above.length > 0) this.evaluateAbove(l, lane)
+    // Each round enters a mode or settles the tick; a second `go` in a tick waits, so there are few.
+    for (;;) {
+      if (l.phase === PHASE.modeStart && !this.starts(l, lane)) return
+      this.evaluateMode(lane)
+      if (this.failure !== null) { this.fails(l, this.failure); return }
+      const went = this.decide(l)
+      if (this.stopped(l) || !went || l.pendingGo !== -1) return
+    }
+  }
+
+  /** Runs what comes before a lane's rules, its start and modes that are to be entered. False when this tick is over with that. */
+  private getsToRules(l: LaneState, lane: LaneData): boolean {
     if (l.phase === PHASE.laneStart) {
       const how = this.execute(l)
-      if (how === WAIT) return
-      if (this.stopped(l)) return
-      if (how === FINISHED) return
+      if (how === WAIT) return false
+      if (this.stopped(l)) return false
+      if (how === FINISHED) return false
       if (how !== GONE) {
-        if (lane.sequence) { this.clearMotions(l); l.phase = PHASE.ended; l.step = -1; return }
+        if (lane.sequence) { this.clearMotions(l); l.phase = PHASE.ended; l.step = -1; return false }
         this.enter(l, lane, 0)
       }
     } else if (l.mode === -1) this.enter(l, lane, 0)
@@ -94,36 +104,28 @@ export class Vm extends RunningProgram {
       l.goTick = this.tick
       this.enter(l, lane, mode)
     }
-    if (lane.above.length > 0) this.evaluateAbove(l, lane)
-    let evaluated = -1
-    // Each round enters a mode or settles the tick; a second `go` in a tick waits, so there are few.
-    for (;;) {
-      if (l.phase === PHASE.modeStart) {
-        const how = this.execute(l)
-        if (this.stopped(l) || how === FINISHED) return
-        if (how === GONE) {
-          if (l.pendingGo !== -1) return
-          evaluated = -1
-          continue
-        }
-        if (how === WAIT) {
-          if (evaluated !== l.mode) this.evaluateMode(lane)
-          this.stopped(l)
-          return
-        }
-        this.clearMotions(l)
-        l.phase = PHASE.rules
-        l.pc = -1
-      }
-      if (evaluated !== l.mode) {
+    return true
+  }
+
+  /** Runs the start of the mode that a lane is in, and of those that it goes to. False when this tick is over with that. */
+  private starts(l: LaneState, lane: LaneData): boolean {
+    while (l.phase === PHASE.modeStart) {
+      const how = this.execute(l)
+      if (this.stopped(l) || how === FINISHED) return false
+      if (how === WAIT) {
         this.evaluateMode(lane)
-        evaluated = l.mode
-        if (this.stopped(l)) return
+        this.stopped(l)
+        return false
       }
-      const went = this.decide(l)
-      if (this.stopped(l) || !went || l.pendingGo !== -1) return
-      evaluated = -1
+      if (how === GONE) {
+        if (l.pendingGo !== -1) return false
+        continue
+      }
+      this.clearMotions(l)
+      l.phase = PHASE.rules
+      l.pc = -1
     }
+    return true
   }
 
   /** The rules of a lane's mode are those at hand. */
@@ -151,21 +153,22 @@ export class Vm extends RunningProgram {
   private decide(l: LaneState): boolean {
     const rules = this.rulesHere
     const wants = this.wantsHere
-    const middle = l.control !== -1 && !rules[l.control]!.live && l.pc !== -1
+    const middle = l.pc !== -1 && l.control !== -1 && !rules[l.control]!.live
     let top = -1
     for (let i = 0; i < rules.length && top === -1; i++) {
       if (wants[i] === 0) continue
       const rule = rules[i]!
-      if (!(rule.live && rule.once)) { top = i; continue }
-      if (middle && i > l.control) break
-      // Acts, and what is in control goes on.
-      wants[i] = 0
-      const how = this.act(l, rule)
-      if (how === GONE) return l.pendingGo === -1
-      if (how === FINISHED || this.failure !== null) return false
+      if (!rule.acts) top = i
+      else {
+        if (middle && i > l.control) break
+        // What is in control goes on.
+        wants[i] = 0
+        const how = this.act(l, rule)
+        if (how === GONE) return l.pendingGo === -1
+        if (how === FINISHED || this.failure !== null) return false
+      }
     }
-    if (top !== -1 && (l.control === -1 || top < l.control)) this.take(l, top)
-    else if (!middle && l.control !== top) this.take(l, top)
+    if (top !== l.control && (!middle || (top !== -1 && top < l.control))) this.take(l, top)
     return this.play(l)
   }
 
@@ -180,30 +183,34 @@ export class Vm extends RunningProgram {
     return how
   }
 
-  /** Plays the rule in control until it has to wait; passes control on when its steps are done. */
+  /** Plays the rule in control for this tick. True when a `go` entered another mode. */
   private play(l: LaneState): boolean {
+    const rule = this.rulesHere[l.control]
+    if (rule === undefined) return false
+    if (!rule.live) return this.playSteps(l)
+    this.clearMotions(l)
+    l.pc = rule.body
+    if (this.execute(l) === GONE) return l.pendingGo === -1
+    l.pc = -1
+    return false
+  }
+
+  /** Plays the steps of the rule in control until it has to wait; passes control on when they are done. */
+  private playSteps(l: LaneState): boolean {
     const rules = this.rulesHere
     const wants = this.wantsHere
     const started = this.started
-    let fresh = false
+    started.fill(0)
     while (l.control !== -1) {
-      const rule = rules[l.control]!
-      if (rule.live) {
-        this.clearMotions(l)
-        l.pc = rule.body
-        const how = this.execute(l)
-        if (how === GONE) return l.pendingGo === -1
-        l.pc = -1
-        return false
-      }
-      if (!fresh) { started.fill(0); fresh = true }
-      if (l.pc === -1) {
-        if (started[l.control] === 1) return false
-        started[l.control] = 1
-        this.clearMotions(l)
-        l.pc = rule.body
-      }
       const place = l.control
+      const rule = rules[place]!
+      if (rule.live) return this.play(l)
+      if (l.pc === -1) {
+        if (started[place] === 1) return false
+        started[place] = 1
+        this.clearMotions(l)
+        l.pc = rule.body
+      }
       const how = this.execute(l)
       if (how === WAIT || how === FINISHED || this.failure !== null) return false
       // Also where it went to a mode and has no control there: among the rules above it is asked on in this tick.
@@ -211,7 +218,7 @@ export class Vm extends RunningProgram {
       if (how === GONE) return l.pendingGo === -1
       l.pc = -1
       const next = this.firstWanting(rules, wants)
-      if (next === l.control) {
+      if (next === place) {
         if (started[next] === 1) return false
         continue
       }
@@ -223,7 +230,7 @@ export class Vm extends RunningProgram {
 
 
   private firstWanting(rules: readonly LoadedRule[], wants: Uint8Array): number {
-    for (let i = 0; i < rules.length; i++) if (wants[i] === 1 && !(rules[i]!.live && rules[i]!.once)) return i
+    for (let i = 0; i < rules.length; i++) if (wants[i] === 1 && !rules[i]!.acts) return i
     return -1
   }
 
@@ -249,42 +256,40 @@ export class Vm extends RunningProgram {
   }
 
   private execute(l: LaneState): number {
-    const { code } = this.loaded
+    const { code } = this
     let pc = l.pc
     for (;;) {
       const next = code[pc]!(this)
       if (this.failure !== null) { l.pc = -1; return FINISHED }
       if (next >= 0) {
         pc = next
-        if (++this.budget > STEP_LIMIT) {
-          this.failure = { message: 'no time passes in this loop: it ran more than 10,000 steps within one tick. Put a wait, or a step that takes time, inside', step: l.loop === -1 ? l.step : l.loop }
-          l.pc = -1
-          return FINISHED
-        }
         continue
       }
-      if (next === WAIT) { l.pc = pc; return WAIT }
-      if (next === GONE) {
-        // It has control until the mode is entered, with the next tick.
-        if (l.pendingGo !== -1) { l.pc = -1; l.phase = PHASE.rules }
-        return GONE
-      }
-      l.pc = -1
+      l.pc = next === WAIT ? pc : next === GONE ? this.left(l) : -1
       if (next === FINISHED) { l.phase = PHASE.ended; this.clearMotions(l) }
-      return next === DONE ? DONE : FINISHED
+      return next
     }
+  }
+
+  /** Where a lane that went to a mode goes on: when that was entered, there; else nowhere, and what went has control until it is, with the next tick. */
+  private left(l: LaneState): number {
+    if (l.pendingGo === -1) return l.pc
+    l.phase = PHASE.rules
+    return -1
   }
 
   /** Ends a lane whose code failed; its motions brake, other lanes go on. */
   protected stopped(l: LaneState): boolean {
-    if (this.failure === null) return l.phase >= PHASE.ended
-    const { message, step } = this.failure
+    if (this.failure !== null) this.fails(l, this.failure)
+    return l.phase >= PHASE.ended
+  }
+
+  private fails(l: LaneState, { message, step }: { readonly message: string, readonly step: number }): void {
     this.failure = null
     this.clearMotions(l)
     l.phase = PHASE.failed
     const line = this.program.steps[step]?.line ?? 0
     this.events.push({ type: 'error', lane: this.program.lanes[this.current]!.name, message, line })
-    return true
   }
 
   /** What is worked out on every tick belongs to all lanes: where that fails, each stops. */

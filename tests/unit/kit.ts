@@ -142,3 +142,19 @@ export function ran(...given: Parameters<typeof build>): Simulation {
   s.runToEnd()
   return s
 }
+
+/** Loops one in another in which no time passes, and a lane that tells how often they went round. */
+export const ENDLESS = `memory outer = 0
+memory inner = 0
+start
+  wait 0.04 s
+  repeat
+    set outer = outer + 1
+    repeat 7 times
+      if inner > 100
+        set inner = inner + 1
+      else
+        set inner = inner + 2
+lane b
+  when every 0.06 s -> note "{outer} {inner}"
+`

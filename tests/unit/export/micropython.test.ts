@@ -6,7 +6,7 @@ import { Interpreter } from '../../../prove/export/interpreter'
 import { courseOf, randomExports } from '../../../prove/export/random'
 import { sampled } from '../../sample'
 import { readCourse, rulesOfMeaning, settingsOf } from '../course'
-import { compile, facts, factsFor, inputsOf, openDemo } from '../kit'
+import { compile, ENDLESS, facts, factsFor, inputsOf, openDemo } from '../kit'
 
 /** Exported programs on MicroPython's own interpreter. `./mindpath prove hardware` goes through more of them. */
 
@@ -36,6 +36,10 @@ describe('a program carried to MicroPython does in every tick what it does here'
   test('what stands behind a sign of remarks in a text is no remark', () => {
     const text = 'start\n  note "a # {sonar.distance} {wheels.travel}"\n'
     expect(difference(interpreter, compile(text), facts, text, 1, courseOf(facts, 1, 3))).toBe(null)
+  })
+
+  test('a loop in which no time passes goes round as often before it is stopped', () => {
+    expect(difference(interpreter, compile(ENDLESS), facts, ENDLESS, 1, courseOf(facts, 1, 8))).toBe(null)
   })
 
   test.each(['limpet', 'cuttle', 'winkle', 'heron'])('random programs on %s, on random readings', (robot) => {

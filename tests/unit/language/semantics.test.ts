@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { hold, play, type Moment } from '../kit'
+import { ENDLESS, hold, play, type Moment } from '../kit'
 
 /** What programs mean on a clock: each rule of the language against a scripted course of readings. A tick is 20 ms. */
 
@@ -222,6 +222,12 @@ describe('ends and errors', () => {
     const error = all.flatMap(m => m.events).find(e => e.type === 'error')
     expect(error).toMatchObject({ lane: 'main', line: 4 })
     expect(notes(all).length).toBe(2)
+  })
+  test('it is stopped when the instructions of its rounds are over 10,000, whichever way they went', () => {
+    // Rounds of the inner loop have 6 instructions, those of the outer one 10 besides: 192 of them, and 16 left for a part of one more.
+    const outer = 193
+    const rounds = 192 * 7 + 3
+    expect(notes(play(ENDLESS, hold(8))).map(([, said]) => said)).toEqual(Array(2).fill(`${outer} ${51 * 2 + rounds - 51}`))
   })
   test('division by zero stops the lane with its line', () => {
     const all = play('memory n = 0\nstart\n  wait 0.02 s\n  set n = 1 / n', hold(3))

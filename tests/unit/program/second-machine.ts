@@ -22,7 +22,6 @@ interface Lane {
   went: number
   pending: number | null
   step: number
-  loop: number
   /** What moves each actuator. */
   moves: Map<string, number>
   readonly draws: RandomStream
@@ -72,7 +71,7 @@ export class SecondMachine implements StepMachine {
     this.robot = stepRobotOf(facts)
     this.lanes = program.lanes.map((data, number): Lane => ({
       data, number, phase: data.start === -1 ? 'mode start' : 'start', mode: -1, control: null, pc: data.start === -1 ? null : data.start,
-      entered: 0, went: -1, pending: null, step: -1, loop: -1, moves: new Map(), draws: RandomStream.named(seed, `program/${data.name}`),
+      entered: 0, went: -1, pending: null, step: -1, moves: new Map(), draws: RandomStream.named(seed, `program/${data.name}`),
     }))
   }
 
@@ -154,7 +153,7 @@ export class SecondMachine implements StepMachine {
     } catch (error) {
       if (!(error instanceof Failure)) throw error
       const { lane } = this
-      const step = error.step ?? (lane.loop === -1 ? lane.step : lane.loop)
+      const step = error.step ?? lane.step
       lane.moves.clear()
       lane.phase = 'failed'
       lane.pc = null
@@ -314,7 +313,6 @@ export class SecondMachine implements StepMachine {
         return next
       }
       lane.pc = next
-      if (++this.steps > 10_000) throw new Failure('no time passes in this loop: it ran more than 10,000 steps within one tick. Put a wait, or a step that takes time, inside', null)
     }
   }
 
@@ -338,7 +336,10 @@ export class SecondMachine implements StepMachine {
         return next
       }
       case 'put': if (anew()) { const x = this.number(op.value); this.cells[this.place(op.place)] = x } return next
-      case 'again': lane.loop = op.step; return op.to
+      case 'again':
+        this.steps += at + 1 - op.to
+        if (this.steps > 10_000) throw new Failure('no time passes in this loop: it ran more than 10,000 steps within one tick. Put a wait, or a step that takes time, inside', op.step)
+        return op.to
       case 'set': if (anew()) this.cells[op.cell] = this.number(op.value); return next
       case 'reset': if (anew()) { const i = this.reading(op.reading); this.zero[i] = this.raw[i]!; this.seem(i, 0) } return next
       case 'send': if (anew()) { this.sent.add(op.signal); this.told.push(`signal ${lane.data.name} ${this.program.signals[op.signal]!}`) } return next
@@ -470,7 +471,7 @@ export class SecondMachine implements StepMachine {
       text: s.text === null ? null : () => this.text(s.text!),
     }]))
     const plan = DEVICE_STEPS.find(s => s.form.id === data.form)!.plan(slots, this.robot)
-    return { begin: () => plan.begin(this, data.at), apply: () => plan.apply(this, data.at), done: () => plan.done(this, data.at) }
+    return { begin: () => plan.begin?.(this, data.at) ?? true, apply: () => plan.apply(this, data.at), done: () => plan.done(this, data.at) }
   }
 
   /** The primitives of the wheels; null for another device's motion. */
