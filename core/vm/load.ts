@@ -160,6 +160,7 @@ function instruction(op: Op, at: number, code: readonly Op[], data: readonly Mot
     }
     case 'hold': {
       const { motion, edge, step } = op
+      if (op.draws.length === 0 && motions[motion]!.plan.begin === undefined) return m => { m.at(step); m.startMotion(motion); return next }
       const begin = beginning(step, motion, op.draws, motions, values)
       if (edge === null) return m => { if (begin(m)) m.startMotion(motion); return next }
       return m => {
@@ -214,7 +215,6 @@ function instruction(op: Op, at: number, code: readonly Op[], data: readonly Mot
 /** Marks the step, makes its draws and takes its measures; false when there is nothing to do. */
 function beginning(step: number, motion: number, draws: readonly Draw[], motions: readonly Motion[], values: ValueLoader): Bool {
   const { plan, at } = motions[motion]!
-  if (draws.length === 0 && plan.begin === undefined) return m => { m.at(step); return true }
   const draw = drawn(draws, values)
   return m => {
     m.at(step)

@@ -46,7 +46,7 @@ export abstract class RunningProgram implements Machine {
   /** The reading that says that an actuator is stalled; -1 where it cannot be. */
   protected readonly stalling: readonly number[]
   /** Channels that hold for a tick only: what nothing moves, brakes. */
-  protected readonly passing: Int32Array
+  protected readonly passing: readonly number[]
   /** The lane that spoke to each shared actuator, and in which tick: within a tick the higher lane's word stands. */
   protected readonly claimedBy: Int32Array
   protected readonly claimedAt: Int32Array
@@ -78,7 +78,7 @@ export abstract class RunningProgram implements Machine {
     this.began = new Float64Array(facts.readingCount)
     this.commands = new Float64Array(channelCount(facts))
     facts.actuators.forEach(a => this.commands.set(a.initial, a.channel))
-    this.passing = Int32Array.from(facts.actuators.flatMap(a => a.stays.flatMap((stays, i) => stays ? [] : [a.channel + i])))
+    this.passing = facts.actuators.flatMap(a => a.stays.flatMap((stays, i) => stays ? [] : [a.channel + i]))
     this.claimedBy = new Int32Array(facts.actuators.length)
     this.claimedAt = new Int32Array(facts.actuators.length).fill(-1)
     this.texts = facts.devices.filter(d => d.kind === 'display').map(() => '')
