@@ -20,7 +20,13 @@ export const REFLECTS: Readonly<Record<ColorName, Rgb>> = {
 }
 
 /** A colour as a person names its parts: hue in radians from red, saturation and brightness as shares. */
-export function hueOf([r, g, b]: Rgb): { readonly hue: number, readonly saturation: number, readonly brightness: number } {
+export interface Hue { hue: number, saturation: number, brightness: number }
+
+/** The parts of a colour, written into `into`. */
+export function hueOf(rgb: Rgb, into: Hue = { hue: 0, saturation: 0, brightness: 0 }): Readonly<Hue> {
+  const r = rgb[0]
+  const g = rgb[1]
+  const b = rgb[2]
   const high = Math.max(r, g, b)
   const low = Math.min(r, g, b)
   const spread = high - low
@@ -31,5 +37,8 @@ export function hueOf([r, g, b]: Rgb): { readonly hue: number, readonly saturati
     else if (high === g) hue = (b - r) / spread + 2
     else hue = (r - g) / spread + 4
   }
-  return { hue: hue * sixth, saturation: high > 0 ? spread / high : 0, brightness: high }
+  into.hue = hue * sixth
+  into.saturation = high > 0 ? spread / high : 0
+  into.brightness = high
+  return into
 }

@@ -1,5 +1,5 @@
 import { object } from 'yup'
-import { COLORS, REFLECTS, hueOf, type ColorName, type Rgb } from '../colors'
+import { COLORS, REFLECTS, hueOf, type ColorName, type Hue, type Rgb } from '../colors'
 import { quantity } from '../document'
 import { Ray, type Solid } from '../geometry'
 import { clamp, cos, sin } from '../maths'
@@ -72,6 +72,8 @@ class ColorSensor implements DeviceModel {
   /** What comes back: red, green, blue, and the share of the spot that fell on something. */
   private readonly light = new Float64Array(4)
   private readonly names: readonly NamedPlace[]
+  /** What the latest look measured. */
+  private readonly seen: [number, number, number] = [0, 0, 0]
 
   constructor(private readonly setting: DeviceSetting<Parameters>) {
     this.aim = new Beam(setting.mount)
@@ -101,18 +103,17 @@ class ColorSensor implements DeviceModel {
     this.findNear(around, Math.min(floor, p.reach))
     let nearest = this.near.length === 0 ? p.reach : this.meetSolids(around, Math.min(floor, p.reach))
     if (floor < p.reach) {
-      const [x, y] = [a.ox + floor * a.fx, a.oy + floor * a.fy]
       const before = light[3]!
-      around.ground.spread(x, y, p.spot / 2, (1 - before) * fade(floor, p.reach), light)
+      around.ground.spread(a.ox + floor * a.fx, a.oy + floor * a.fy, p.spot / 2, (1 - before) * fade(floor, p.reach), light)
       if (light[3]! > before) nearest = Math.min(nearest, floor)
     }
     const leak = wear.leak * around.light.ambient(around.time)
-    const measure = (channel: 0 | 1 | 2): number => clamp(light[channel]! * this.gains[channel] + leak + this.grey + noise.normal() * this.grain, 0, 1)
-    const seen: Rgb = [measure(0), measure(1), measure(2)]
+    const { seen } = this
+    for (let channel = 0; channel < 3; channel++) seen[channel] = clamp(light[channel]! * this.gains[channel]! + leak + this.grey + noise.normal() * this.grain, 0, 1)
     // With its own light off it measures what the room lets in: less than that and a little means that nothing is there.
     const own = (seen[0] + seen[1] + seen[2]) / 3 - leak - this.grey
     into[0] = own < DARKEST ? 0 : nameOf(seen, this.names)
-    into[1] = hueOf(seen).hue
+    into[1] = hueOf(seen, HUE).hue
     into[2] = (seen[0] + seen[1] + seen[2]) / 3
     a.write(this.beam, nearest, nearest < p.reach)
   }
@@ -162,19 +163,28 @@ class ColorSensor implements DeviceModel {
 }
 
 /** A colour's place in a space where distances follow what tells paints apart: two of tint, one of brightness. */
-interface NamedPlace { readonly index: number, readonly a: number, readonly b: number, readonly light: number }
+interface Place { a: number, b: number, light: number }
 
-function placeIn(rgb: Rgb): { a: number, b: number, light: number } {
-  const { hue, saturation, brightness } = hueOf(rgb)
+interface NamedPlace extends Readonly<Place> { readonly index: number }
+
+/** Filled anew by each that asks: looks leave nothing behind. */
+const HUE: Hue = { hue: 0, saturation: 0, brightness: 0 }
+const MEASURED: Place = { a: 0, b: 0, light: 0 }
+
+function placeIn(rgb: Rgb, into: Place): Readonly<Place> {
+  const { hue, saturation, brightness } = hueOf(rgb, HUE)
   // Tints of dim things are uncertain, so they count less.
   const strong = saturation * Math.min(1, brightness / 0.2)
-  return { a: strong * cos(hue), b: strong * sin(hue), light: Math.sqrt(brightness) * 0.8 }
+  into.a = strong * cos(hue)
+  into.b = strong * sin(hue)
+  into.light = Math.sqrt(brightness) * 0.8
+  return into
 }
 
 /** The named colours, those that the robot was taught behind the common ones. */
 export function namedPlaces(taught: readonly TaughtColor[]): readonly NamedPlace[] {
-  const common = COLORS.map((name, index) => ({ index, ...placeIn(REFLECTS[name as ColorName]) })).slice(1)
-  return [...common, ...taught.map((t, i) => ({ index: COLORS.length + i, ...placeIn(t.paint) }))]
+  const common = COLORS.map((name, index) => ({ index, ...placeIn(REFLECTS[name as ColorName], MEASURED) })).slice(1)
+  return [...common, ...taught.map((t, i) => ({ index: COLORS.length + i, ...placeIn(t.paint, MEASURED) }))]
 }
 
 /** By how much a measurement may be off a named colour, and how much nearer the nearest must be than the next: what `nameOf` goes by; and what is darker than anything. */
@@ -182,7 +192,7 @@ export const NAMING = { farthest: FARTHEST_NAME, margin: MARGIN_OF_NAMES, darkes
 
 /** The named colour nearest to a measurement; 0 (none) where two are almost as near or none is. */
 export function nameOf(rgb: Rgb, names: readonly NamedPlace[]): number {
-  const p = placeIn(rgb)
+  const p = placeIn(rgb, MEASURED)
   let best = Infinity
   let second = Infinity
   let index = 0

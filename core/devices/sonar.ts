@@ -5,7 +5,7 @@ import { Beam } from './beam'
 import { quantityReading, truthReading } from './reading'
 import { onBus, voltage } from './connection'
 import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type ParametersOf } from './device'
-import { Ray, type Solid } from '../geometry'
+import { Ray, type MutableVector, type Solid } from '../geometry'
 
 /** What of a sonar's datasheet depends on how kind the world is. */
 interface Wear {
@@ -76,6 +76,8 @@ class Sonar implements DeviceModel {
   private readonly ray = new Ray()
   /** What may echo at all: within its range and about its cone. */
   private readonly near: Solid[] = []
+  /** Where the solid that is tried is nearest. */
+  private readonly point: MutableVector = { x: 0, y: 0, z: 0 }
   /** The nearest echo so far, and the cosine of the steepest angle at which a smooth face answers. */
   private best = Infinity
   private steepest = 0
@@ -143,7 +145,7 @@ class Sonar implements DeviceModel {
     // echo needs no ray at all.
     const inside = cos(half)
     for (let i = 0; i < near.length; i++) {
-      const point = near[i]!.nearest(a.ox, a.oy, a.oz)
+      const point = near[i]!.nearest(a.ox, a.oy, a.oz, this.point)
       const dx = point.x - a.ox
       const dy = point.y - a.oy
       const dz = point.z - a.oz

@@ -81,11 +81,11 @@ class TimeOfFlight implements DeviceModel {
     let sum = 0
     let weight = 0
     for (let i = 0; i < this.rays.length; i += 3) {
-      const met = this.cast(around, this.rays[i]!, this.rays[i + 1]!, this.rays[i + 2]!, p.range)
-      if (met === null) continue
+      const strength = this.cast(around, this.rays[i]!, this.rays[i + 1]!, this.rays[i + 2]!, p.range)
+      if (strength === 0) continue
       // What comes back counts by its strength, as the sensor's diode adds it up.
-      sum += met.distance * met.strength
-      weight += met.strength
+      sum += this.ray.reach * strength
+      weight += strength
     }
     const error = noise.normal()
     const lost = noise.unit() < wear.dropout
@@ -118,7 +118,8 @@ class TimeOfFlight implements DeviceModel {
     }
   }
 
-  private cast(around: Surroundings, u: number, v: number, w: number, range: number): { distance: number, strength: number } | null {
+  /** Sends a ray, its direction in the sensor's frame. How strong it comes back, from the end of the ray's reach; 0 where it does not. */
+  private cast(around: Surroundings, u: number, v: number, w: number, range: number): number {
     const a = this.aim
     const { ray } = this
     ray.from(a.ox, a.oy, a.oz).along(u * a.fx + v * a.lx + w * a.ux, u * a.fy + v * a.ly + w * a.uy, u * a.fz + v * a.lz + w * a.uz).reach = range
@@ -126,8 +127,8 @@ class TimeOfFlight implements DeviceModel {
     let bright = 0
     if (around.scene.cast(ray, this.near)) {
       distance = ray.distance
-      const [r, g, b] = ray.solid!.surface.paint
-      bright = (r + g + b) / 3
+      const { paint } = ray.solid!.surface
+      bright = (paint[0] + paint[1] + paint[2]) / 3
     }
     ray.reach = Math.min(range, distance)
     if (around.scene.cast(ray, around.scene.ground)) {
@@ -136,7 +137,8 @@ class TimeOfFlight implements DeviceModel {
       bright = paint === null ? 0 : (paint[0] + paint[1] + paint[2]) / 3
     }
     const reach = range * Math.min(1, DARK_RANGE + (1 - DARK_RANGE) * bright / 0.4)
-    return distance > reach ? null : { distance, strength: 0.05 + bright }
+    ray.reach = distance
+    return distance > reach ? 0 : 0.05 + bright
   }
 
   snapshot(): unknown { return null }

@@ -1,5 +1,5 @@
 import { REFLECTS, type Rgb } from '../colors'
-import { rotationMatrix, type Quaternion, type Vector } from './vectors'
+import { rotationMatrix, type MutableQuaternion, type MutableVector, type Quaternion, type Vector } from './vectors'
 
 /** A box by its half sizes, an upright cylinder by radius and half height, or a ball, whose half height is its radius. Metres. */
 export type SolidShape =
@@ -79,18 +79,23 @@ export class Solid {
   /** Radius of the sphere around its centre that holds it. */
   readonly bound: number
   readonly matrix = new Float64Array([1, 0, 0, 0, 1, 0, 0, 0, 1])
-  rotation: Quaternion = { x: 0, y: 0, z: 0, w: 1 }
+  readonly rotation: MutableQuaternion = { x: 0, y: 0, z: 0, w: 1 }
 
   constructor(readonly id: string, readonly shape: SolidShape, readonly surface: Surface, position: Vector, rotation: Quaternion) {
     this.bound = boundOf(shape)
     this.place(position, rotation)
   }
 
-  place(position: Vector, rotation: Quaternion): void {
+  /** Puts it there; it keeps neither of the two. */
+  place(position: Vector, { x, y, z, w }: Quaternion): void {
     this.px = position.x
     this.py = position.y
     this.pz = position.z
-    this.rotation = rotation
+    const { rotation } = this
+    rotation.x = x
+    rotation.y = y
+    rotation.z = z
+    rotation.w = w
     rotationMatrix(rotation, this.matrix)
   }
 
@@ -223,8 +228,8 @@ export class Solid {
     return off * off + dz * dz
   }
 
-  /** The point of the solid nearest to (x, y, z), in the world. Inside, the point itself. */
-  nearest(x: number, y: number, z: number): Vector {
+  /** The point of the solid nearest to (x, y, z), in the world, written into `into`. Inside, the point itself. */
+  nearest(x: number, y: number, z: number, into: MutableVector = { x: 0, y: 0, z: 0 }): Vector {
     this.toOwn(x, y, z)
     const m = this.matrix
     let { x: lx, y: ly, z: lz } = OWN
@@ -240,11 +245,10 @@ export class Solid {
       if (r > s.radius) { lx *= s.radius / r; ly *= s.radius / r }
     }
     lz = Math.max(-s.hz, Math.min(s.hz, lz))
-    return {
-      x: this.px + m[0]! * lx + m[1]! * ly + m[2]! * lz,
-      y: this.py + m[3]! * lx + m[4]! * ly + m[5]! * lz,
-      z: this.pz + m[6]! * lx + m[7]! * ly + m[8]! * lz,
-    }
+    into.x = this.px + m[0]! * lx + m[1]! * ly + m[2]! * lz
+    into.y = this.py + m[3]! * lx + m[4]! * ly + m[5]! * lz
+    into.z = this.pz + m[6]! * lx + m[7]! * ly + m[8]! * lz
+    return into
   }
 }
 

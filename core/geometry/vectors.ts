@@ -8,11 +8,19 @@ export interface MutableVector { x: number, y: number, z: number }
 /** A rotation, of length 1. */
 export interface Quaternion { readonly x: number, readonly y: number, readonly z: number, readonly w: number }
 
+export interface MutableQuaternion { x: number, y: number, z: number, w: number }
+
 export interface Pose { readonly position: Vector, readonly rotation: Quaternion }
+
+/** A pose that is changed in place. */
+export interface MutablePose { readonly position: MutableVector, readonly rotation: MutableQuaternion }
+
+/** One to be written into. */
+export const somePose = (): MutablePose => ({ position: { x: 0, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 0, w: 1 } })
 
 /** Pose and motion of a body in the world: metres, metres a second, radians a second. */
 export interface BodyState {
-  pose: { readonly position: MutableVector, readonly rotation: { x: number, y: number, z: number, w: number } }
+  readonly pose: MutablePose
   readonly matrix: Float64Array
   readonly velocity: MutableVector
   readonly spin: MutableVector
@@ -25,26 +33,24 @@ export function resting({ position, rotation }: Pose): BodyState {
   return { pose: { position: { ...position }, rotation: { ...rotation } }, matrix, velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 } }
 }
 
-/** The vector turned by the rotation. */
-export function rotate(q: Quaternion, v: Vector): Vector {
+/** The vector turned by the rotation, written into `into`, which is another. */
+export function rotate(q: Quaternion, v: Vector, into: MutableVector = { x: 0, y: 0, z: 0 }): Vector {
   const tx = 2 * (q.y * v.z - q.z * v.y)
   const ty = 2 * (q.z * v.x - q.x * v.z)
   const tz = 2 * (q.x * v.y - q.y * v.x)
-  return {
-    x: v.x + q.w * tx + q.y * tz - q.z * ty,
-    y: v.y + q.w * ty + q.z * tx - q.x * tz,
-    z: v.z + q.w * tz + q.x * ty - q.y * tx,
-  }
+  into.x = v.x + q.w * tx + q.y * tz - q.z * ty
+  into.y = v.y + q.w * ty + q.z * tx - q.x * tz
+  into.z = v.z + q.w * tz + q.x * ty - q.y * tx
+  return into
 }
 
-/** First b, then a. */
-export function multiply(a: Quaternion, b: Quaternion): Quaternion {
-  return {
-    x: a.w * b.x + a.x * b.w + a.y * b.z - a.z * b.y,
-    y: a.w * b.y - a.x * b.z + a.y * b.w + a.z * b.x,
-    z: a.w * b.z + a.x * b.y - a.y * b.x + a.z * b.w,
-    w: a.w * b.w - a.x * b.x - a.y * b.y - a.z * b.z,
-  }
+/** First b, then a, written into `into`, which is another. */
+export function multiply(a: Quaternion, b: Quaternion, into: MutableQuaternion = { x: 0, y: 0, z: 0, w: 1 }): Quaternion {
+  into.x = a.w * b.x + a.x * b.w + a.y * b.z - a.z * b.y
+  into.y = a.w * b.y - a.x * b.z + a.y * b.w + a.z * b.x
+  into.z = a.w * b.z + a.x * b.y - a.y * b.x + a.z * b.w
+  into.w = a.w * b.w - a.x * b.x - a.y * b.y - a.z * b.z
+  return into
 }
 
 /** A turn about the vertical, radians, counter-clockwise seen from above. */

@@ -1,5 +1,5 @@
 import RAPIER from '@dimforge/rapier3d-deterministic-compat'
-import { rotate, rotationMatrix, type BodyState, type Pose, type Quaternion, type SolidShape, type Vector } from '../geometry'
+import { rotate, rotationMatrix, somePose, type BodyState, type MutablePose, type MutableVector, type Pose, type Quaternion, type SolidShape, type Vector } from '../geometry'
 import { GRAVITY } from '../maths'
 
 /**
@@ -98,6 +98,8 @@ export class World {
   private readonly lent = RAPIER.VectorOps.intoRaw({ x: 0, y: 0, z: 0 })
   /** Bodies that forces act on in the next step. */
   private readonly forced: Kept[] = []
+  /** What is read of a body and looked at only once. */
+  private readonly read: MutableVector = { x: 0, y: 0, z: 0 }
   private readonly gravity = RAPIER.VectorOps.intoRaw({ x: 0, y: 0, z: -GRAVITY })
 
   constructor(readonly dt: number) {
@@ -323,8 +325,8 @@ export class World {
   private resist(): void {
     for (const { id, resistance, inertia } of this.rolling) {
       const body = this.body(id)
-      if (body.isSleeping() || !body.isEnabled() || Math.abs(body.linvel().z) > IN_THE_AIR) continue
-      const { x, y } = body.angvel()
+      if (body.isSleeping() || !body.isEnabled() || Math.abs(body.linvel(this.read).z) > IN_THE_AIR) continue
+      const { x, y } = body.angvel(this.read)
       const spin = Math.sqrt(x * x + y * y)
       if (spin < 1e-9) continue
       const by = Math.min(resistance, inertia * spin) / spin
@@ -347,19 +349,25 @@ export class World {
   readEvents(): void {
     if (this.changes.length > 0) this.changes.length = 0
     if (this.pressures.size > 0) this.pressures.clear()
-    this.events.drainCollisionEvents((a, b, began) => {
-      const part = this.parts.get(a) ?? this.parts.get(b)
-      const other = this.names.get(this.parts.has(a) ? b : a)
-      if (part !== undefined && other !== undefined) this.changes.push({ part, other, began })
-    })
-    if (this.pads.size === 0) return
-    this.events.drainContactForceEvents(event => {
-      const force = event.totalForceMagnitude()
-      for (const handle of [event.collider1(), event.collider2()]) {
-        const pad = this.pads.get(handle)
-        if (pad !== undefined) this.pressures.set(pad, (this.pressures.get(pad) ?? 0) + force)
-      }
-    })
+    this.events.drainCollisionEvents(this.met)
+    if (this.pads.size > 0) this.events.drainContactForceEvents(this.pressed)
+  }
+
+  private readonly met = (a: number, b: number, began: boolean): void => {
+    const part = this.parts.get(a) ?? this.parts.get(b)
+    const other = this.names.get(this.parts.has(a) ? b : a)
+    if (part !== undefined && other !== undefined) this.changes.push({ part, other, began })
+  }
+
+  private readonly pressed = (event: RAPIER.TempContactForceEvent): void => {
+    const force = event.totalForceMagnitude()
+    this.press(event.collider1(), force)
+    this.press(event.collider2(), force)
+  }
+
+  private press(handle: number, force: number): void {
+    const pad = this.pads.get(handle)
+    if (pad !== undefined) this.pressures.set(pad, (this.pressures.get(pad) ?? 0) + force)
   }
 
   /** Newtons on a pad during the last step. */
@@ -370,16 +378,18 @@ export class World {
   /** Reads a body's state into what is there: its pose is changed in place. */
   readState(id: BodyId, into: BodyState): void {
     const body = this.body(id)
-    body.translation(into.pose.position)
-    body.rotation(into.pose.rotation)
+    this.readPose(id, into.pose)
     rotationMatrix(into.pose.rotation, into.matrix)
     body.linvel(into.velocity)
     body.angvel(into.spin)
   }
 
-  readPose(id: BodyId): Pose {
+  /** Reads where a body is into what is there. */
+  readPose(id: BodyId, into: MutablePose = somePose()): Pose {
     const body = this.body(id)
-    return { position: body.translation(), rotation: body.rotation() }
+    body.translation(into.position)
+    body.rotation(into.rotation)
+    return into
   }
 
   isAsleep(id: BodyId): boolean {

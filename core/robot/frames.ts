@@ -1,5 +1,5 @@
 import type { LinkSpec, Mount } from '../devices'
-import { multiply, rotate, rotationMatrix, type BodyState, type Pose, type Quaternion } from '../geometry'
+import { multiply, rotate, rotationMatrix, somePose, type BodyState, type MutablePose, type Pose, type Quaternion } from '../geometry'
 import { cos, sin } from '../maths'
 import type { Robot } from './robot'
 
@@ -53,13 +53,15 @@ export function axisOf(axis: LinkSpec['axis']): readonly [number, number, number
 
 const UPRIGHT: Quaternion = { x: 0, y: 0, z: 0, w: 1 }
 
-/** First b, then a: the pose b, given in the frame a, in a's own surroundings. */
-export function within(a: Pose, b: Pose): Pose {
-  const p = rotate(a.rotation, b.position)
-  return {
-    position: { x: a.position.x + p.x, y: a.position.y + p.y, z: a.position.z + p.z },
-    rotation: multiply(a.rotation, b.rotation),
-  }
+/** First b, then a: the pose b, given in the frame a, in a's own surroundings. Written into `into`, which is another. */
+export function within(a: Pose, b: Pose, into: MutablePose = somePose()): Pose {
+  const { position } = into
+  rotate(a.rotation, b.position, position)
+  position.x = a.position.x + position.x
+  position.y = a.position.y + position.y
+  position.z = a.position.z + position.z
+  multiply(a.rotation, b.rotation, into.rotation)
+  return into
 }
 
 /** The pose of each frame in the chassis' frame, with the joints at these values (radians, metres). */
@@ -81,7 +83,7 @@ export function placeFrames(frames: readonly FrameSpec[], values: ArrayLike<numb
 
 /** Writes the state of a frame that rides on a body at a pose in that body's frame. */
 export function rideOn(body: BodyState, local: Pose, into: BodyState): void {
-  into.pose = within(body.pose, local)
+  within(body.pose, local, into.pose)
   rotationMatrix(into.pose.rotation, into.matrix)
   const rx = into.pose.position.x - body.pose.position.x
   const ry = into.pose.position.y - body.pose.position.y

@@ -1,5 +1,5 @@
 import type { Motion, Work } from '../devices'
-import { resting, rotate, type Scene, type Solid, type BodyState, type Pose, type Vector } from '../geometry'
+import { resting, rotate, somePose, type Scene, type Solid, type BodyState, type Pose, type Vector } from '../geometry'
 import { GRAVITY } from '../maths'
 import type { BodyId, World } from '../physics'
 import { axisOf, framesOf, placeFrames, rideOn, seatOf, within, type FrameSpec, type Robot, type RobotDevice } from '../robot'
@@ -57,6 +57,9 @@ export class Limbs {
   /** Parts that can move against the chassis: those on links, and jaws. */
   private readonly moving: readonly number[]
 
+  /** The pose of the part that is being placed. */
+  private readonly placed = somePose()
+
   constructor(private readonly robot: Robot, private readonly physics: World, private readonly id: BodyId, private readonly body: BodyState, private readonly parts: readonly WorldPart[], pieces: readonly WorldPiece[], solids: readonly Solid[]) {
     this.frames = framesOf(robot)
     this.values = Float64Array.from(this.frames, f => f.link.start)
@@ -105,7 +108,7 @@ export class Limbs {
     this.parts.forEach((part, i) => {
       if (part.solid === null) return
       const carrier = part.frame === -1 ? this.body.pose : this.states[part.frame]!.pose
-      const { position, rotation } = within(carrier, this.locals[i]!)
+      const { position, rotation } = within(carrier, this.locals[i]!, this.placed)
       part.solid.place(position, rotation)
     })
   }

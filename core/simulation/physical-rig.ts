@@ -1,7 +1,7 @@
 import { groundOf, lightOf, soundOf, type Arena, type Layout, type SoundField } from '../arena'
 import type { Rig } from '../controller'
 import type { DeviceModel, RealismName, Surroundings, Work } from '../devices'
-import { resting, type BodyState, type Pose, type Solid, type SolidShape } from '../geometry'
+import { resting, somePose, type BodyState, type Pose, type Solid, type SolidShape } from '../geometry'
 import type { PhysicsSnapshot } from '../physics'
 import type { Robot, RobotFacts } from '../robot'
 import type { VmInput } from '../vm'
@@ -78,6 +78,8 @@ export class PhysicalRig implements Rig {
   private readonly pressed = new Set<string>()
   /** Pieces whose pose may differ from what was read last. */
   private readonly awake: Uint8Array
+  /** The pose of the piece that is being read. */
+  private readonly there = somePose()
   private readonly around: Surroundings & { time: number }
   /** What each device sees, by what carries it. */
   private readonly views = new Map<string, Surroundings & { readonly solids: Solid[] }>()
@@ -241,7 +243,7 @@ export class PhysicalRig implements Rig {
       // The step in which it falls asleep has moved it once more.
       if (asleep && this.awake[i] === 0) continue
       this.awake[i] = asleep ? 0 : 1
-      const pose = physics.readPose(body)
+      const pose = physics.readPose(body, this.there)
       solid.place(pose.position, pose.rotation)
       writePose(this.poses, POSE * i, pose)
     }
