@@ -46,7 +46,10 @@ export class Holding {
   by(device: string): Loose | null { return this.held.find(h => h.device === device)?.thing ?? null }
 
   /** Whether a piece is in a hand. */
-  has(piece: string): boolean { return this.held.some(h => h.thing.name === piece) }
+  has(piece: string): boolean {
+    for (const { thing } of this.held) if (thing.name === piece) return true
+    return false
+  }
 
   /** Whether the robot's parts go through a piece: it holds it, or has just let it go. */
   passes(piece: string): boolean { return this.clearing.has(piece) || this.has(piece) }

@@ -1,7 +1,7 @@
 import { object } from 'yup'
 import { nameText, plainNumber, quantity, text } from '../../document'
 import { findUnit, formatQuantity } from '../../units'
-import { defineGoal, gapBetween, openGoal, settle } from './goal'
+import { defineGoal, gapBetween, openGoal, settle, tally } from './goal'
 
 const schema = object({
   /** A device of the robot. */
@@ -39,7 +39,7 @@ export const answers = defineGoal({
       }
       if (gap >= p.from && gap <= p.within) state.memo[0] = state.memo[0]! + 1
     }
-    state.progress = `${state.memo[0]} of ${p.times}`
+    state.progress = tally(state.memo[0]!, p.times)
     // Done often enough it holds; one answer to nothing still breaks it.
     if (state.status === 'open' && state.memo[0]! >= p.times) state.status = 'held'
   },

@@ -1,6 +1,6 @@
 import { object } from 'yup'
 import { text } from '../../document'
-import { openGoal, settle, defineGoal } from './goal'
+import { openGoal, settle, defineGoal, tally } from './goal'
 import { FAR_OFF, onDeckBy } from './places'
 
 const schema = object({ kind: text().required() })
@@ -24,7 +24,7 @@ export const clearDeck = defineGoal({
       all++
       if (piece.solid.pz < OVERBOARD || !world.onDeck(piece.solid.px, piece.solid.py)) off++
     }
-    state.progress = `${off} of ${all}`
+    state.progress = tally(off, all)
     if (off === all) settle(state, 'met', world.time)
   },
   margin: {

@@ -16,7 +16,10 @@ export const emptyArea = defineGoal({
   begin: () => ({ ...openGoal(), memo: [-1] }),
   update(p, state, world) {
     const area = areaOf(world.arena, p.area)
-    const inside = world.pieces.filter(x => (p.kind === '' || x.kind === p.kind || x.name === p.kind) && area?.holds(x.solid.px, x.solid.py, x.solid.pz) === true).length
+    let inside = 0
+    for (const { kind, name, solid } of world.pieces) {
+      if ((p.kind === '' || kind === p.kind || name === p.kind) && area?.holds(solid.px, solid.py, solid.pz) === true) inside++
+    }
     state.progress = inside === 0 ? 'empty' : `${inside} left`
     count(state, p, inside === 0, world.time)
   },

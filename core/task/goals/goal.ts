@@ -130,6 +130,18 @@ export const marginCounts = (p: Counting): 'best' | 'last' => countsOf(p) === 'a
 export const openGoal = (): GoalState => ({ status: 'open', at: null, progress: '', memo: [] })
 export const heldGoal = (): GoalState => ({ status: 'held', at: null, progress: '', memo: [] })
 
+/** What tallies say, by how many of how many: goals say it in every tick, and it seldom changes. */
+const TALLIES = new Map<number, string>()
+const MOST = 10_000
+
+/** "4 of 6". */
+export function tally(count: number, of: number): string {
+  const key = count * MOST + of
+  let said = TALLIES.get(key)
+  if (said === undefined) TALLIES.set(key, said = `${count} of ${of}`)
+  return said
+}
+
 /** Settles a goal, once. */
 export function settle(state: GoalState, status: 'met' | 'failed', time: number): void {
   if (state.status === 'met' || state.status === 'failed') return

@@ -1,6 +1,6 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
-import { count, countsFields, countsWords, marginCounts, openGoal, defineGoal, manyOf } from './goal'
+import { count, countsFields, countsWords, marginCounts, openGoal, defineGoal, manyOf, tally } from './goal'
 import { FAR_OFF, areaOf, lastWithin, slow } from './places'
 
 const schema = object({
@@ -23,10 +23,15 @@ export const inArea = defineGoal({
   update(p, state, world) {
     if (state.status === 'met' || state.status === 'failed') return
     const area = areaOf(world.arena, p.area)
-    const all = world.pieces.filter(x => x.kind === p.kind || x.name === p.kind)
-    const wanted = p.count ?? all.length
-    const inside = all.filter(x => area !== null && !world.holds(x.name) && area.holds(x.solid.px, x.solid.py, x.solid.pz)).length
-    state.progress = `${inside} of ${wanted}`
+    let all = 0
+    let inside = 0
+    for (const { kind, name, solid } of world.pieces) {
+      if (kind !== p.kind && name !== p.kind) continue
+      all++
+      if (area !== null && area.holds(solid.px, solid.py, solid.pz) && !world.holds(name)) inside++
+    }
+    const wanted = p.count ?? all
+    state.progress = tally(inside, wanted)
     count(state, p, inside >= wanted && wanted > 0 && slow(world), world.time)
   },
   margin: {

@@ -1,7 +1,7 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
 import { REFLECTS } from '../../colors'
-import { count, countsFields, countsWords, marginCounts, openGoal, settle, defineGoal, manyOf } from './goal'
+import { count, countsFields, countsWords, marginCounts, openGoal, settle, defineGoal, manyOf, tally } from './goal'
 import { FAR_OFF, areaOf, lastWithin } from './places'
 
 const schema = object({ kind: text().required(), count: plainNumber().integer().min(1).max(1000), ...countsFields('once', 0) })
@@ -23,7 +23,8 @@ export const ownCrate = defineGoal({
       all++
       if (world.holds(piece.name)) continue
       for (const crate of world.arena.crates) {
-        if (areaOf(world.arena, crate.name)?.holds(piece.solid.px, piece.solid.py, piece.solid.pz) !== true) continue
+        const { px, py, pz } = piece.solid
+        if (areaOf(world.arena, crate.name)?.holds(px, py, pz) !== true) continue
         if (piece.solid.surface.paint === REFLECTS[crate.color]) right++
         else {
           state.progress = `${piece.name} in ${crate.name}`
@@ -33,7 +34,7 @@ export const ownCrate = defineGoal({
       }
     }
     const wanted = p.count ?? all
-    state.progress = `${right} of ${wanted}`
+    state.progress = tally(right, wanted)
     count(state, p, wanted > 0 && right >= wanted, world.time)
   },
   margin: {

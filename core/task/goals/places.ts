@@ -1,5 +1,4 @@
 import type { Arena } from '../../arena'
-import { turned } from '../../geometry'
 import { cos, sin } from '../../maths'
 import type { GoalWorld } from './goal'
 
@@ -31,12 +30,28 @@ export function onDeckBy(onDeck: GoalWorld['onDeck'], x: number, y: number, most
 /** How far the piece that is last needed is within, metres, where so many of some are: below zero while it is outside. null where there are too few. */
 export const lastWithin = (within: readonly number[], wanted: number): number | null => wanted === 0 ? null : within.toSorted((a, b) => b - a)[wanted - 1] ?? null
 
+/** Places that goals asked for, of each arena: they do so in every tick. */
+const KNOWN = new WeakMap<Arena, Map<string, NamedArea | null>>()
+
 /** The area, crate or patch of that name; a patch goes by its colour. null when there is none. */
 export function areaOf(arena: Arena, name: string): NamedArea | null {
-  const box = (at: readonly [number, number], size: readonly [number, number], turn: number) => (x: number, y: number): number => {
-    const p = turned(x - at[0], y - at[1], -turn)
-    const [dx, dy] = [Math.abs(p.x) - size[0] / 2, Math.abs(p.y) - size[1] / 2]
-    return dx > 0 && dy > 0 ? -Math.sqrt(dx * dx + dy * dy) : -Math.max(dx, dy)
+  let known = KNOWN.get(arena)
+  if (known === undefined) KNOWN.set(arena, known = new Map<string, NamedArea | null>())
+  let area = known.get(name)
+  if (area === undefined) known.set(name, area = findArea(arena, name))
+  return area
+}
+
+function findArea(arena: Arena, name: string): NamedArea | null {
+  const box = (at: readonly [number, number], size: readonly [number, number], turn: number) => {
+    const [c, s] = [cos(turn), sin(turn)]
+    return (x: number, y: number): number => {
+      // Into its own frame, turned back.
+      const [ax, ay] = [x - at[0], y - at[1]]
+      const dx = Math.abs(c * ax - s * ay) - size[0] / 2
+      const dy = Math.abs(s * ax + c * ay) - size[1] / 2
+      return dx > 0 && dy > 0 ? -Math.sqrt(dx * dx + dy * dy) : -Math.max(dx, dy)
+    }
   }
   const plain = (within: (x: number, y: number) => number): NamedArea => ({ holds: (x, y) => within(x, y) >= 0, within })
   const area = arena.areas.find(a => a.name === name)
@@ -49,7 +64,11 @@ export function areaOf(arena: Arena, name: string): NamedArea | null {
   const patches = arena.patches.filter(p => p.color === name)
   if (patches.length === 0) return null
   const each = patches.map(p => p.shape === 'disc' ? (x: number, y: number) => p.size[0] / 2 - Math.sqrt((x - p.at[0]) * (x - p.at[0]) + (y - p.at[1]) * (y - p.at[1])) : box(p.at, p.size, p.turn))
-  return plain((x, y) => Math.max(...each.map(within => within(x, y))))
+  return plain((x, y) => {
+    let most = -Infinity
+    for (const within of each) most = Math.max(most, within(x, y))
+    return most
+  })
 }
 
 /** All names that goals can give to what stands or walks in an arena: names of their own, and kinds; each once. */

@@ -1,6 +1,6 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
-import { count, countsFields, countsWords, marginCounts, openGoal, settle, defineGoal } from './goal'
+import { count, countsFields, countsWords, marginCounts, openGoal, settle, defineGoal, tally } from './goal'
 import { FAR_OFF, areaOf } from './places'
 
 const schema = object({ area: text().required(), times: plainNumber().integer().min(2).max(1000), ...countsFields(undefined, 0) })
@@ -21,7 +21,7 @@ export const robotIn = defineGoal({
     // How often it came in, and whether it is in.
     if (inside && state.memo[2] === 0) state.memo[1] = state.memo[1]! + 1
     state.memo[2] = inside ? 1 : 0
-    state.progress = `${state.memo[1]} of ${p.times}`
+    state.progress = tally(state.memo[1]!, p.times)
     if (state.memo[1]! >= p.times) settle(state, 'met', world.time)
   },
   margin: {

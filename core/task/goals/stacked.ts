@@ -1,7 +1,7 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
 import type { Solid } from '../../geometry'
-import { count, countsFields, countsWords, marginCounts, openGoal, defineGoal, manyOf, type GoalWorld } from './goal'
+import { count, countsFields, countsWords, marginCounts, openGoal, defineGoal, manyOf, tally, type GoalWorld } from './goal'
 import { FAR_OFF, slow } from './places'
 
 const schema = object({ kind: text().required(), high: plainNumber().integer().min(2).max(20).default(2), ...countsFields('held', 1) })
@@ -38,7 +38,7 @@ export const stacked = defineGoal({
       height.set(solid, 1 + Math.max(0, ...[...height].filter(([lower]) => standsBy(solid, lower) > 0).map(([, high]) => high)))
     }
     const most = Math.max(0, ...height.values())
-    state.progress = `${most} of ${p.high}`
+    state.progress = tally(most, p.high)
     count(state, p, most >= p.high && slow(world), world.time)
   },
   margin: {

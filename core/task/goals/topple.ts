@@ -1,6 +1,6 @@
 import { object } from 'yup'
 import { plainNumber, text } from '../../document'
-import { openGoal, settle, defineGoal, manyOf, type GoalState, type GoalWorld } from './goal'
+import { openGoal, settle, defineGoal, manyOf, tally, type GoalState, type GoalWorld } from './goal'
 
 const schema = object({ kind: text().required(), count: plainNumber().integer().min(1).max(1000) })
 
@@ -18,21 +18,34 @@ export const topple = defineGoal({
   begin: openGoal,
   update(p, state, world) {
     if (state.status !== 'open') return
-    const all = world.pieces.filter(x => x.kind === p.kind)
     // The height at which each stood, taken at the first tick.
-    if (state.memo.length === 0) state.memo = all.map(x => x.solid.pz)
-    const [down, wanted] = [downOf(all, state), p.count ?? all.length]
-    state.progress = `${down} of ${wanted}`
+    if (state.memo.length === 0) state.memo = world.pieces.flatMap(x => x.kind === p.kind ? [x.solid.pz] : [])
+    const down = downOf(world, p.kind, state)
+    const wanted = p.count ?? allOf(world, p.kind)
+    state.progress = tally(down, wanted)
     if (wanted > 0 && down >= wanted) settle(state, 'met', world.time)
   },
   margin: {
     counts: () => 'last', unit: 'pieces', much: p => p.count ?? 1,
     now(p, state, world) {
-      const all = world.pieces.filter(x => x.kind === p.kind)
-      return state.status === 'met' || state.memo.length === 0 ? null : downOf(all, state) - (p.count ?? all.length)
+      return state.status === 'met' || state.memo.length === 0 ? null : downOf(world, p.kind, state) - (p.count ?? allOf(world, p.kind))
     },
   },
 })
 
-/** How many lie, or fell from where they stood. */
-const downOf = (all: GoalWorld['pieces'], { memo }: GoalState): number => all.filter((x, i) => x.solid.matrix[8]! < LEANS || x.solid.pz < memo[i]! - SUNK).length
+function allOf({ pieces }: GoalWorld, of: string): number {
+  let all = 0
+  for (const { kind } of pieces) if (kind === of) all++
+  return all
+}
+
+/** How many of a kind lie, or fell from where they stood. */
+function downOf({ pieces }: GoalWorld, of: string, { memo }: GoalState): number {
+  let [at, down] = [0, 0]
+  for (const { kind, solid } of pieces) {
+    if (kind !== of) continue
+    if (solid.matrix[8]! < LEANS || solid.pz < memo[at]! - SUNK) down++
+    at++
+  }
+  return down
+}
