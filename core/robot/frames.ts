@@ -1,5 +1,5 @@
 import type { LinkSpec, Mount } from '../devices'
-import { multiply, rotate, rotationMatrix, somePose, type BodyState, type MutablePose, type Pose, type Quaternion } from '../geometry'
+import { multiply, rotate, rotationMatrix, somePose, type BodyState, type MutablePose, type Pose, type Quaternion, type Vector } from '../geometry'
 import { cos, sin } from '../maths'
 import type { Robot } from './robot'
 
@@ -11,6 +11,10 @@ export interface FrameSpec {
   readonly parent: number
   readonly mount: Mount
   readonly link: LinkSpec
+  /** The mount's pose in the carrier's frame, the joint's axis in the mount's, and the link's centre in its own. */
+  readonly seat: Pose
+  readonly axis: Vector
+  readonly center: Vector
 }
 
 /** The frames of a robot's joints, each behind the one that carries it. */
@@ -21,10 +25,13 @@ export function framesOf(robot: Pick<Robot, 'devices'>): readonly FrameSpec[] {
     const next = left.findIndex(d => d.on === null || frames.some(f => f.name === d.on))
     if (next === -1) throw new Error('joints that carry one another')
     const [d] = left.splice(next, 1)
-    frames.push({ name: d!.name, parent: frames.findIndex(f => f.name === d!.on), mount: d!.mount, link: d!.kind.link!(d!.parameters) })
+    const link = d!.kind.link!(d!.parameters)
+    frames.push({ name: d!.name, parent: frames.findIndex(f => f.name === d!.on), mount: d!.mount, link, seat: seatOf(d!.mount), axis: vectorOf(axisOf(link.axis)), center: vectorOf(link.center) })
   }
   return frames
 }
+
+const vectorOf = ([x, y, z]: readonly [number, number, number]): Vector => ({ x, y, z })
 
 /** The turn of a mount: first up, then to the side. */
 function mountRotation(mount: Mount): Quaternion {
@@ -51,8 +58,6 @@ export function axisOf(axis: LinkSpec['axis']): readonly [number, number, number
   }
 }
 
-const UPRIGHT: Quaternion = { x: 0, y: 0, z: 0, w: 1 }
-
 /** First b, then a: the pose b, given in the frame a, in a's own surroundings. Written into `into`, which is another. */
 export function within(a: Pose, b: Pose, into: MutablePose = somePose()): Pose {
   const { position } = into
@@ -64,21 +69,32 @@ export function within(a: Pose, b: Pose, into: MutablePose = somePose()): Pose {
   return into
 }
 
-/** The pose of each frame in the chassis' frame, with the joints at these values (radians, metres). */
-export function placeFrames(frames: readonly FrameSpec[], values: ArrayLike<number>): Pose[] {
-  const poses: Pose[] = []
-  frames.forEach((frame, i) => {
-    const { mount, link } = frame
-    const seat = seatOf(mount)
-    const [x, y, z] = axisOf(link.axis)
-    const value = values[i] ?? link.start
-    const moved: Pose = link.motion === 'turning'
-      ? { position: { x: 0, y: 0, z: 0 }, rotation: { x: x * sin(value / 2), y: y * sin(value / 2), z: z * sin(value / 2), w: cos(value / 2) } }
-      : { position: { x: x * value, y: y * value, z: z * value }, rotation: UPRIGHT }
-    const local = within(seat, moved)
-    poses.push(frame.parent === -1 ? local : within(poses[frame.parent]!, local))
-  })
-  return poses
+/** A joint's own motion, by a turn or along its axis, and where that brings its frame in the carrier's. */
+const TURNED = somePose()
+const SHIFTED = somePose()
+const CARRIED = somePose()
+
+/** The pose of each frame in the chassis' frame, with the joints at these values (radians, metres). Written into `into`. */
+export function placeFrames(frames: readonly FrameSpec[], values: ArrayLike<number>, into: MutablePose[] = frames.map(() => somePose())): readonly Pose[] {
+  for (let i = 0; i < frames.length; i++) {
+    const { link: { motion, start }, seat, parent, axis: { x, y, z } } = frames[i]!
+    const value = values[i] ?? start
+    const moved = motion === 'turning' ? TURNED : SHIFTED
+    if (motion === 'turning') {
+      const s = sin(value / 2)
+      moved.rotation.x = x * s
+      moved.rotation.y = y * s
+      moved.rotation.z = z * s
+      moved.rotation.w = cos(value / 2)
+    } else {
+      moved.position.x = x * value
+      moved.position.y = y * value
+      moved.position.z = z * value
+    }
+    if (parent === -1) within(seat, moved, into[i]!)
+    else within(into[parent]!, within(seat, moved, CARRIED), into[i]!)
+  }
+  return into
 }
 
 /** Writes the state of a frame that rides on a body at a pose in that body's frame. */

@@ -1,14 +1,28 @@
 import type { Motion, Work } from '../devices'
-import { resting, rotate, somePose, type Scene, type Solid, type BodyState, type Pose, type Vector } from '../geometry'
+import { resting, rotate, somePose, type Scene, type Solid, type BodyState, type MutablePose, type MutableVector, type Pose, type Vector } from '../geometry'
 import { GRAVITY } from '../maths'
 import type { BodyId, World } from '../physics'
-import { axisOf, framesOf, placeFrames, rideOn, seatOf, within, type FrameSpec, type Robot, type RobotDevice } from '../robot'
+import { framesOf, placeFrames, rideOn, seatOf, within, type FrameSpec, type Robot, type RobotDevice } from '../robot'
 import type { Loose, WorldPart, WorldPiece } from './build'
 import { Holding, type HoldingSnapshot } from './holding'
 import { Pressing, type Drawn, type Way } from './pressing'
 
 /** Links slower than this wake nothing, radians or metres a second. */
 const STILL = 1e-4
+
+const ZERO: Vector = { x: 0, y: 0, z: 0 }
+/** Where jaws slide and rollers turn, in their part's frame. */
+const ACROSS: Vector = { x: 0, y: 1, z: 0 }
+const UPWARD: Vector = { x: 0, y: 0, z: 1 }
+
+const goes = ({ motion }: Way): boolean => motion.speed !== 0
+const stands = ({ motion }: Way): boolean => Math.abs(motion.speed) <= STILL
+
+function copy({ x, y, z }: Vector, into: MutableVector): void {
+  into.x = x
+  into.y = y
+  into.z = z
+}
 
 interface OwnWay extends Way {
   readonly device: string
@@ -24,8 +38,7 @@ interface OwnWay extends Way {
 }
 
 function makeWay(device: string, frame: number, start: number, turning: boolean, rubs: Way['rubs']): OwnWay {
-  const zero = { x: 0, y: 0, z: 0 }
-  return { device, frame, roller: null, start, motion: { at: start, speed: 0 }, give: 0, turning, axis: zero, origin: zero, rubs, before: 0, from: -Infinity, to: Infinity }
+  return { device, frame, roller: null, start, motion: { at: start, speed: 0 }, give: 0, turning, axis: { x: 0, y: 0, z: 0 }, origin: { x: 0, y: 0, z: 0 }, rubs, before: 0, from: -Infinity, to: Infinity }
 }
 
 export interface LimbsSnapshot extends HoldingSnapshot {
@@ -47,8 +60,8 @@ export class Limbs {
   private readonly drawn: readonly (readonly Drawn[])[]
   private readonly pressing: Pressing
   private readonly values: Float64Array
-  private poses: Pose[]
-  /** Poses of parts in their frames: a claw's jaws move. */
+  private readonly poses: MutablePose[]
+  /** Poses of parts in their frames: jaws have one of their own once they have moved. */
   private readonly locals: Pose[]
   /** What the hands hold. */
   readonly holding: Holding
@@ -57,13 +70,19 @@ export class Limbs {
   /** Parts that can move against the chassis: those on links, and jaws. */
   private readonly moving: readonly number[]
 
-  /** The pose of the part that is being placed. */
+  /** Poses and vectors that are worked out and used at once. */
   private readonly placed = somePose()
+  private readonly arm: MutableVector = { x: 0, y: 0, z: 0 }
+  private readonly axle = { axis: { x: 0, y: 0, z: 0 }, origin: { x: 0, y: 0, z: 0 } }
+  private readonly back: MutableVector = { x: 0, y: 0, z: 0 }
+  private readonly load = { inertia: 0, gravity: 0 }
+  private readonly passes = (piece: string): boolean => this.holding.passes(piece)
 
   constructor(private readonly robot: Robot, private readonly physics: World, private readonly id: BodyId, private readonly body: BodyState, private readonly parts: readonly WorldPart[], pieces: readonly WorldPiece[], solids: readonly Solid[]) {
     this.frames = framesOf(robot)
     this.values = Float64Array.from(this.frames, f => f.link.start)
-    this.poses = placeFrames(this.frames, this.values)
+    this.poses = this.frames.map(() => somePose())
+    placeFrames(this.frames, this.values, this.poses)
     this.locals = parts.map(p => p.local)
     this.states = this.frames.map(() => resting(body.pose))
     this.moving = movingParts(parts)
@@ -96,21 +115,22 @@ export class Limbs {
 
   /** World poses of the parts that can move against the chassis, in the order of the parts. */
   movingParts(): readonly Pose[] {
-    return this.moving.map(i => {
-      const part = this.parts[i]!
-      return within(part.frame === -1 ? this.body.pose : this.states[part.frame]!.pose, this.locals[i]!)
-    })
+    return this.moving.map(i => this.partIn(i))
   }
 
   /** Takes the body's pose over into the frames, and into what sensors meet of the robot. */
   place(): void {
-    this.frames.forEach((_, i) => rideOn(this.body, this.poses[i]!, this.states[i]!))
-    this.parts.forEach((part, i) => {
-      if (part.solid === null) return
-      const carrier = part.frame === -1 ? this.body.pose : this.states[part.frame]!.pose
-      const { position, rotation } = within(carrier, this.locals[i]!, this.placed)
-      part.solid.place(position, rotation)
-    })
+    this.ride()
+    for (let i = 0; i < this.parts.length; i++) {
+      const { solid } = this.parts[i]!
+      if (solid === null) continue
+      const { position, rotation } = this.poseOf(i)
+      solid.place(position, rotation)
+    }
+  }
+
+  private ride(): void {
+    for (let i = 0; i < this.poses.length; i++) rideOn(this.body, this.poses[i]!, this.states[i]!)
   }
 
   /** Place and speed of what a device moves; null for one that moves nothing. */
@@ -148,12 +168,12 @@ export class Limbs {
     return this.frames.findIndex(f => f.name === on)
   }
 
-  private axisInWorld(i: number): { axis: Vector, origin: Vector } {
-    const { mount, link, parent } = this.frames[i]!
-    const carrier = parent === -1 ? this.body : this.states[parent]!
-    const [x, y, z] = axisOf(link.axis)
-    const seat = within(carrier.pose, seatOf(mount))
-    return { axis: rotate(seat.rotation, { x, y, z }), origin: seat.position }
+  /** Where a joint's axis is in the world, written into `into`. */
+  private axisInWorld(i: number, into: { readonly axis: MutableVector, readonly origin: MutableVector }): void {
+    const { seat, axis, parent } = this.frames[i]!
+    const { position, rotation } = within(parent === -1 ? this.body.pose : this.states[parent]!.pose, seat, this.placed)
+    rotate(rotation, axis, into.axis)
+    copy(position, into.origin)
   }
 
   /** Whether a frame is another or hangs on it. */
@@ -162,57 +182,63 @@ export class Limbs {
     return false
   }
 
-  /** Masses that a joint carries, each at its place in the world. */
-  private *masses(joint: number, withHeld: boolean): Generator<{ mass: number, inertia: number, x: number, y: number, z: number }> {
+  /** Inertia (kg m², kg) and torque or force of gravity (N m, N) of all that a joint carries. To be read before it is asked again. */
+  private loadOn(joint: number, withHeld: boolean): { readonly inertia: number, readonly gravity: number } {
+    const { load, axle, arm } = this
+    load.inertia = 0
+    load.gravity = 0
+    this.axisInWorld(joint, axle)
     for (let i = 0; i < this.frames.length; i++) {
       if (!this.hangsOn(i, joint)) continue
-      const { link } = this.frames[i]!
-      const [x, y, z] = link.center
-      const p = rotate(this.states[i]!.pose.rotation, { x, y, z })
-      const { position } = this.states[i]!.pose
-      yield { mass: link.mass, inertia: link.inertia, x: position.x + p.x, y: position.y + p.y, z: position.z + p.z }
+      const { link, center } = this.frames[i]!
+      const { position, rotation } = this.states[i]!.pose
+      rotate(rotation, center, arm)
+      arm.x = position.x + arm.x
+      arm.y = position.y + arm.y
+      arm.z = position.z + arm.z
+      this.carries(joint, link.mass, link.inertia)
     }
-    if (!withHeld) return
+    if (!withHeld) return load
     for (const h of this.holding.held) {
       const carrier = this.carrierIndex(h.device)
       if (carrier === -1 || !this.hangsOn(carrier, joint)) continue
       const { solid, mass } = h.thing
-      yield { mass, inertia: 0, x: solid.px, y: solid.py, z: solid.pz }
+      arm.x = solid.px
+      arm.y = solid.py
+      arm.z = solid.pz
+      this.carries(joint, mass, 0)
     }
+    return load
   }
 
-  private loadOn(joint: number, withHeld: boolean): { inertia: number, gravity: number } {
-    const { axis: a, origin: o } = this.axisInWorld(joint)
-    const turning = this.frames[joint]!.link.motion === 'turning'
-    let inertia = 0
-    let gravity = 0
-    for (const m of this.masses(joint, withHeld)) {
-      const rx = m.x - o.x
-      const ry = m.y - o.y
-      const rz = m.z - o.z
-      const weight = -m.mass * GRAVITY
-      if (turning) {
-        const along = rx * a.x + ry * a.y + rz * a.z
-        inertia += m.inertia + m.mass * Math.max(0, rx * rx + ry * ry + rz * rz - along * along)
-        // a · (r x F) with F straight down.
-        gravity += weight * (a.x * ry - a.y * rx)
-      } else {
-        inertia += m.mass
-        gravity += weight * a.z
-      }
+  /** A joint carries a mass more, where `arm` says. */
+  private carries(joint: number, mass: number, inertia: number): void {
+    const { load, axle: { axis: a, origin: o }, arm } = this
+    const rx = arm.x - o.x
+    const ry = arm.y - o.y
+    const rz = arm.z - o.z
+    const weight = -mass * GRAVITY
+    if (this.frames[joint]!.link.motion === 'turning') {
+      const along = rx * a.x + ry * a.y + rz * a.z
+      load.inertia += inertia + mass * Math.max(0, rx * rx + ry * ry + rz * rz - along * along)
+      // a · (r x F) with F straight down.
+      load.gravity += weight * (a.x * ry - a.y * rx)
+    } else {
+      load.inertia += mass
+      load.gravity += weight * a.z
     }
-    return { inertia, gravity }
   }
 
   /** All ways go on by their step: as fast as what is in their way lets them. */
   private go(dt: number): void {
     const { ways, pressing } = this
     pressing.begin()
-    if (ways.some(w => w.motion.speed !== 0)) {
-      ways.forEach(way => this.aim(way))
-      this.drawn.forEach((drawn, i) => {
-        if (drawn.length > 0) pressing.find(i, this.parts[i]!, this.poseOf(i), drawn, dt, piece => this.holding.passes(piece))
-      })
+    if (ways.some(goes)) {
+      for (const way of ways) this.aim(way)
+      for (let i = 0; i < this.parts.length; i++) {
+        const drawn = this.drawn[i]!
+        if (drawn.length > 0) pressing.find(i, this.parts[i]!, this.poseOf(i), drawn, dt, this.passes)
+      }
       // What is held is pressed against what stands fast as if it were of the hand.
       this.holding.held.forEach((h, i) => {
         const { solid } = h.thing
@@ -241,31 +267,41 @@ export class Limbs {
     return this.ways.flatMap(way => way.frame !== -1 && carrier !== -1 && this.hangsOn(carrier, way.frame) ? [{ way, rate: 1 }] : [])
   }
 
-  /** Where a part is in the world as the step begins. */
-  private poseOf(part: number): Pose {
+  /** Where a part is in the world as the step begins. To be read before another is asked for. */
+  private poseOf(part: number): Pose { return this.partIn(part, this.placed) }
+
+  private partIn(part: number, into?: MutablePose): Pose {
     const { frame } = this.parts[part]!
-    return within(frame === -1 ? this.body.pose : this.states[frame]!.pose, this.locals[part]!)
+    return within(frame === -1 ? this.body.pose : this.states[frame]!.pose, this.locals[part]!, into)
   }
 
   /** Where a way's axis is as the step begins. */
   private aim(way: OwnWay): void {
     if (way.frame !== -1) {
-      Object.assign(way, this.axisInWorld(way.frame))
+      this.axisInWorld(way.frame, way)
       return
     }
     const at = way.roller ?? this.parts.findIndex(p => p.device === way.device)
-    const pose = this.poseOf(at)
-    way.axis = rotate(pose.rotation, way.roller === null ? { x: 0, y: 1, z: 0 } : { x: 0, y: 0, z: 1 })
-    way.origin = pose.position
+    const { position, rotation } = this.poseOf(at)
+    rotate(rotation, way.roller === null ? ACROSS : UPWARD, way.axis)
+    copy(position, way.origin)
   }
 
   private slideJaws(way: OwnWay): void {
-    this.parts.forEach((part, i) => {
-      if (part.device !== way.device || part.opens === 0) return
-      const left = rotate(part.local.rotation, { x: 0, y: part.opens * (way.motion.at - way.start), z: 0 })
-      const { x, y, z } = part.local.position
-      this.locals[i] = { position: { x: x + left.x, y: y + left.y, z: z + left.z }, rotation: part.local.rotation }
-    })
+    const { arm, back } = this
+    for (let i = 0; i < this.parts.length; i++) {
+      const { device, opens, local } = this.parts[i]!
+      if (device !== way.device || opens === 0) continue
+      if (this.locals[i] === local) this.locals[i] = { position: { ...local.position }, rotation: local.rotation }
+      back.x = 0
+      back.y = opens * (way.motion.at - way.start)
+      back.z = 0
+      rotate(local.rotation, back, arm)
+      const into: MutableVector = this.locals[i]!.position
+      into.x = local.position.x + arm.x
+      into.y = local.position.y + arm.y
+      into.z = local.position.z + arm.z
+    }
   }
 
   /** The robot feels that a link's speed changes. */
@@ -273,22 +309,23 @@ export class Limbs {
     if (change === 0 || this.robot.fixed) return
     // What is held gives its own reaction where it is held.
     const reaction = change * this.loadOn(joint, false).inertia
-    const { axis: a } = this.axisInWorld(joint)
-    const zero = { x: 0, y: 0, z: 0 }
-    const back = { x: -a.x * reaction, y: -a.y * reaction, z: -a.z * reaction }
-    if (this.frames[joint]!.link.motion === 'turning') this.physics.push(this.id, zero, back)
-    else this.physics.push(this.id, back, zero)
+    const { axle: { axis: a }, back } = this
+    back.x = -a.x * reaction
+    back.y = -a.y * reaction
+    back.z = -a.z * reaction
+    if (this.frames[joint]!.link.motion === 'turning') this.physics.push(this.id, ZERO, back)
+    else this.physics.push(this.id, back, ZERO)
   }
 
   /** After the devices acted, before the physics step: parts go where they belong, hands carry, weights pull. */
   step(dt: number): void {
     // The library meets the parts where they are as the step begins: what they push has gone by its end, as they have.
     if (this.moved) this.rearrange()
-    this.frames.forEach((_, i) => rideOn(this.body, this.poses[i]!, this.states[i]!))
+    this.ride()
     this.go(dt)
     if (this.moved) {
-      this.poses = placeFrames(this.frames, this.values)
-      this.frames.forEach((_, i) => rideOn(this.body, this.poses[i]!, this.states[i]!))
+      placeFrames(this.frames, this.values, this.poses)
+      this.ride()
       this.wakeNear()
     }
     if (!this.robot.fixed) this.weigh(dt)
@@ -297,16 +334,17 @@ export class Limbs {
 
   private rearrange(): void {
     this.moved = false
-    this.parts.forEach((part, i) => {
+    for (let i = 0; i < this.parts.length; i++) {
+      const { frame, shape, local: still } = this.parts[i]!
       const local = this.locals[i]!
-      if (part.frame === -1 && local === part.local) return
-      this.physics.movePart(this.id, i, part.shape, part.frame === -1 ? local : within(this.poses[part.frame]!, local))
-    })
+      if (frame === -1 && local === still) continue
+      this.physics.movePart(this.id, i, shape, frame === -1 ? local : within(this.poses[frame]!, local, this.placed))
+    }
   }
 
   /** A thing asleep does not feel a part that comes upon it: it is woken first. */
   private wakeNear(): void {
-    if (this.ways.every(w => Math.abs(w.motion.speed) <= STILL)) return
+    if (this.ways.every(stands)) return
     for (const part of this.parts) {
       if (part.solid === null) continue
       for (const piece of this.loose) {
@@ -323,16 +361,22 @@ export class Limbs {
   private weigh(dt: number): void {
     let x = 0
     let y = 0
-    this.frames.forEach(({ link }, i) => {
-      const [cx, cy, cz] = link.center
-      const p = rotate(this.states[i]!.pose.rotation, { x: cx, y: cy, z: cz })
-      const rx = this.states[i]!.pose.position.x + p.x - this.body.pose.position.x
-      const ry = this.states[i]!.pose.position.y + p.y - this.body.pose.position.y
+    const { arm, back, body } = this
+    for (let i = 0; i < this.frames.length; i++) {
+      const { link, center } = this.frames[i]!
+      const { position, rotation } = this.states[i]!.pose
+      rotate(rotation, center, arm)
+      const rx = position.x + arm.x - body.pose.position.x
+      const ry = position.y + arm.y - body.pose.position.y
       const weight = -link.mass * GRAVITY * dt
       x += ry * weight
       y -= rx * weight
-    })
-    if (x !== 0 || y !== 0) this.physics.push(this.id, { x: 0, y: 0, z: 0 }, { x, y, z: 0 })
+    }
+    if (x === 0 && y === 0) return
+    back.x = x
+    back.y = y
+    back.z = 0
+    this.physics.push(this.id, ZERO, back)
   }
 
   snapshot(): LimbsSnapshot {
@@ -351,7 +395,7 @@ export class Limbs {
     })
     this.pressing.restore(state.pressing)
     this.holding.restore(state)
-    this.poses = placeFrames(this.frames, this.values)
+    placeFrames(this.frames, this.values, this.poses)
     this.moved = state.moved
   }
 }

@@ -1,4 +1,4 @@
-import { boundOf, type BodyState, type Pose, type Solid, type Vector } from '../geometry'
+import { boundOf, type BodyState, type MutableVector, type Pose, type Solid, type Vector } from '../geometry'
 import type { Gap, World } from '../physics'
 import type { Robot } from '../robot'
 import type { Loose, WorldPart } from './build'
@@ -15,8 +15,8 @@ export interface Way {
   give: number
   readonly turning: boolean
   /** In the world, as the step begins. */
-  axis: Vector
-  origin: Vector
+  readonly axis: MutableVector
+  readonly origin: MutableVector
   /** For a roller: newtons with which its surface rubs on what is within so many metres; null for parts that only push. */
   readonly rubs: { readonly force: number, readonly reach: number } | null
 }
