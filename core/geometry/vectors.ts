@@ -30,7 +30,8 @@ export interface BodyState {
 export function resting({ position, rotation }: Pose): BodyState {
   const matrix = new Float64Array(9)
   rotationMatrix(rotation, matrix)
-  return { pose: { position: { ...position }, rotation: { ...rotation } }, matrix, velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 } }
+  const { x, y, z, w } = rotation
+  return { pose: { position: { x: position.x, y: position.y, z: position.z }, rotation: { x, y, z, w } }, matrix, velocity: { x: 0, y: 0, z: 0 }, spin: { x: 0, y: 0, z: 0 } }
 }
 
 /** The vector turned by the rotation, written into `into`, which is another. */

@@ -292,7 +292,7 @@ export class Limbs {
     for (let i = 0; i < this.parts.length; i++) {
       const { device, opens, local } = this.parts[i]!
       if (device !== way.device || opens === 0) continue
-      if (this.locals[i] === local) this.locals[i] = { position: { ...local.position }, rotation: local.rotation }
+      if (this.locals[i] === local) this.locals[i] = { position: { x: local.position.x, y: local.position.y, z: local.position.z }, rotation: local.rotation }
       back.x = 0
       back.y = opens * (way.motion.at - way.start)
       back.z = 0
