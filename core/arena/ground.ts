@@ -50,21 +50,22 @@ export function groundOf(arena: Arena): Ground {
       for (const { covers } of decks) left = Math.max(left, covers(x, y, radius))
       if (left <= 0) return
       into[3]! += left * strength
-      const add = (paint: Rgb, share: number): void => {
-        into[0]! += paint[0] * share * strength
-        into[1]! += paint[1] * share * strength
-        into[2]! += paint[2] * share * strength
-      }
       for (const { covers, paint } of paints) {
         const share = left * covers(x, y, radius)
         if (share <= 0) continue
-        add(paint, share)
+        add(paint, share, strength, into)
         left -= share
         if (left <= 1e-9) return
       }
-      add(floor, left)
+      add(floor, left, strength, into)
     },
   }
+}
+
+function add(paint: Rgb, share: number, strength: number, into: Float64Array): void {
+  into[0]! += paint[0] * share * strength
+  into[1]! += paint[1] * share * strength
+  into[2]! += paint[2] * share * strength
 }
 
 function insideOf(figure: PaintFigure): Inside {

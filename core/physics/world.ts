@@ -98,7 +98,7 @@ export class World {
   private readonly lent = RAPIER.VectorOps.intoRaw({ x: 0, y: 0, z: 0 })
   /** Bodies that forces act on in the next step. */
   private readonly forced: Kept[] = []
-  /** What is read of a body and looked at only once. */
+  /** What is read of a body, or handed to it, at once. */
   private readonly read: MutableVector = { x: 0, y: 0, z: 0 }
   private readonly gravity = RAPIER.VectorOps.intoRaw({ x: 0, y: 0, z: -GRAVITY })
 
@@ -218,7 +218,7 @@ export class World {
     body.setAngvel(spin, true)
   }
 
-  velocityOf(id: BodyId): Vector { return this.body(id).linvel() }
+  velocityOf(id: BodyId, into?: MutableVector): Vector { return this.body(id).linvel(into) }
 
   spinOf(id: BodyId): Vector { return this.body(id).angvel() }
 
@@ -272,7 +272,7 @@ export class World {
     kept.body.addForceAtPoint(this.overStep(impulse), place, true)
     this.forced.push(kept)
     if (kept.pushes === null) return
-    const at = kept.body.translation()
+    const at = kept.body.translation(this.read)
     const rx = place.x - at.x
     const ry = place.y - at.y
     const rz = place.z - at.z
@@ -343,7 +343,14 @@ export class World {
     return lent
   }
 
-  private overStep(impulse: Vector): Vector { return { x: impulse.x / this.dt, y: impulse.y / this.dt, z: impulse.z / this.dt } }
+  /** What gives an impulse over a step, to be handed on at once. */
+  private overStep(impulse: Vector): Vector {
+    const { read } = this
+    read.x = impulse.x / this.dt
+    read.y = impulse.y / this.dt
+    read.z = impulse.z / this.dt
+    return read
+  }
 
   /** Reads what the last step told: contacts into `changes`, forces on pads. */
   readEvents(): void {

@@ -1,5 +1,5 @@
 import type { LooseThing } from '../devices'
-import { multiply, rotate, type BodyState, type Pose, type Quaternion, type Vector } from '../geometry'
+import { multiply, rotate, somePose, type BodyState, type MutableQuaternion, type MutableVector, type Pose, type Quaternion, type Vector } from '../geometry'
 import { GRAVITY } from '../maths'
 import type { BodyId, World } from '../physics'
 import { seatOf, within, type Robot } from '../robot'
@@ -35,9 +35,22 @@ export interface HoldingSnapshot {
 export class Holding {
   readonly held: Held[] = []
   private readonly clearing = new Map<string, number>()
+  /** Where each device sits, and the state of what it is mounted on. */
+  private readonly seats: ReadonlyMap<string, { readonly state: BodyState, readonly seat: Pose }>
+  /** Poses and vectors that are worked out and used at once. */
+  private readonly hand = somePose()
+  private readonly target = somePose()
+  private readonly now = somePose()
+  private readonly arm: MutableVector = { x: 0, y: 0, z: 0 }
+  private readonly speed: MutableVector = { x: 0, y: 0, z: 0 }
+  private readonly change: MutableVector = { x: 0, y: 0, z: 0 }
+  private readonly turn: MutableVector = { x: 0, y: 0, z: 0 }
+  private readonly rows = new Float64Array(9)
 
   /** `stateOf`: the state of what a device is mounted on. */
-  constructor(private readonly robot: Robot, private readonly physics: World, private readonly id: BodyId, private readonly body: BodyState, private readonly loose: readonly Loose[], private readonly stateOf: (on: string | null) => BodyState) {}
+  constructor(private readonly robot: Robot, private readonly physics: World, private readonly id: BodyId, private readonly body: BodyState, private readonly loose: readonly Loose[], stateOf: (on: string | null) => BodyState) {
+    this.seats = new Map(robot.devices.map(d => [d.name, { state: stateOf(d.on), seat: seatOf(d.mount) }]))
+  }
 
   /** Whether there is anything to do in a step. */
   get works(): boolean { return this.held.length > 0 || this.clearing.size > 0 }
@@ -86,10 +99,10 @@ export class Holding {
     if (!this.robot.fixed) this.physics.pushAt(this.id, { x: -x, y: -y, z: -z }, place)
   }
 
-  /** Where a held thing belongs. */
+  /** Where a held thing belongs. To be read before it is asked of another. */
   placeOf(h: Held): Pose {
-    const device = this.robot.devices.find(d => d.name === h.device)!
-    return within(within(this.stateOf(device.on).pose, seatOf(device.mount)), h.local)
+    const { state, seat } = this.seats.get(h.device)!
+    return within(within(state.pose, seat, this.hand), h.local, this.target)
   }
 
   /** Carries what is held; what was let go meets the robot's parts again after a while. After the links went on, before the physics step. */
@@ -106,58 +119,78 @@ export class Holding {
   /** Moves a held thing to its place; false when it was too much. */
   private carry(h: Held, dt: number): boolean {
     const target = this.placeOf(h)
-    const now = this.physics.readPose(h.thing.body)
+    const now = this.physics.readPose(h.thing.body, this.now)
     const ex = target.position.x - now.position.x
     const ey = target.position.y - now.position.y
     const ez = target.position.z - now.position.z
     if (ex * ex + ey * ey + ez * ez > TORN * TORN) return false
     const { velocity: v, spin: w, pose } = this.body
-    const rx = target.position.x - pose.position.x
-    const ry = target.position.y - pose.position.y
-    const rz = target.position.z - pose.position.z
-    const before = this.physics.velocityOf(h.thing.body)
+    const { arm: r, change: j, turn } = this
+    r.x = target.position.x - pose.position.x
+    r.y = target.position.y - pose.position.y
+    r.z = target.position.z - pose.position.z
+    const before = this.physics.velocityOf(h.thing.body, this.speed)
     const { mass } = h.thing
     // By how much the thing's speed must change against its place, its weight included; the robot gives way.
-    let [jx, jy, jz] = this.impulseFor(mass, { x: rx, y: ry, z: rz }, {
-      x: v.x + w.y * rz - w.z * ry + FOLLOWS * ex / dt - before.x,
-      y: v.y + w.z * rx - w.x * rz + FOLLOWS * ey / dt - before.y,
-      z: v.z + w.x * ry - w.y * rx + FOLLOWS * ez / dt - before.z + GRAVITY * dt,
-    })
-    const size = Math.sqrt(jx * jx + jy * jy + jz * jz)
+    j.x = v.x + w.y * r.z - w.z * r.y + FOLLOWS * ex / dt - before.x
+    j.y = v.y + w.z * r.x - w.x * r.z + FOLLOWS * ey / dt - before.y
+    j.z = v.z + w.x * r.y - w.y * r.x + FOLLOWS * ez / dt - before.z + GRAVITY * dt
+    this.toImpulse(mass, r, j)
+    const size = Math.sqrt(j.x * j.x + j.y * j.y + j.z * j.z)
     const most = h.strength * dt
     if (size > most) {
-      jx *= most / size
-      jy *= most / size
-      jz *= most / size
+      j.x *= most / size
+      j.y *= most / size
+      j.z *= most / size
       h.overload += dt
       if (h.overload > OVERLOAD_TIME) return false
     } else h.overload = 0
-    const turn = turnBetween(now.rotation, target.rotation)
-    this.physics.setMotion(h.thing.body, { x: before.x + jx / mass, y: before.y + jy / mass, z: before.z + jz / mass - GRAVITY * dt }, {
-      x: w.x + FOLLOWS * turn.x / dt, y: w.y + FOLLOWS * turn.y / dt, z: w.z + FOLLOWS * turn.z / dt,
-    })
-    if (!this.robot.fixed) this.physics.pushAt(this.id, { x: -jx, y: -jy, z: -jz }, now.position)
+    turnBetween(now.rotation, target.rotation, turn)
+    turn.x = w.x + FOLLOWS * turn.x / dt
+    turn.y = w.y + FOLLOWS * turn.y / dt
+    turn.z = w.z + FOLLOWS * turn.z / dt
+    const { speed } = this
+    speed.x = before.x + j.x / mass
+    speed.y = before.y + j.y / mass
+    speed.z = before.z + j.z / mass - GRAVITY * dt
+    this.physics.setMotion(h.thing.body, speed, turn)
+    if (this.robot.fixed) return true
+    j.x = -j.x
+    j.y = -j.y
+    j.z = -j.z
+    this.physics.pushAt(this.id, j, now.position)
     return true
   }
 
   /**
-   * The impulse between the robot and a thing at r from its centre that changes their relative speed by
-   * `change`: (1/m + 1/M - [r] I⁻¹ [r]) j = change, solved in the body's frame where I is diagonal.
+   * Makes of a change of relative speed the impulse between the robot and a thing at r from its centre that brings it about:
+   * (1/m + 1/M - [r] I⁻¹ [r]) j = change, solved in the body's frame where I is diagonal.
    */
-  private impulseFor(mass: number, r: Vector, change: Vector): [number, number, number] {
-    if (this.robot.fixed) return [mass * change.x, mass * change.y, mass * change.z]
+  private toImpulse(mass: number, r: MutableVector, j: MutableVector): void {
+    if (this.robot.fixed) {
+      j.x *= mass
+      j.y *= mass
+      j.z *= mass
+      return
+    }
     const m = this.body.matrix
-    const into = (a: Vector): [number, number, number] => [m[0]! * a.x + m[3]! * a.y + m[6]! * a.z, m[1]! * a.x + m[4]! * a.y + m[7]! * a.z, m[2]! * a.x + m[5]! * a.y + m[8]! * a.z]
-    const [x, y, z] = into(r)
-    const b = into(change)
+    turnedBack(m, r)
+    turnedBack(m, j)
+    const { x, y, z } = r
     const { inertia: i } = this.robot
     const k = 1 / mass + 1 / this.robot.mass
-    const j = solve3([
-      k + z * z / i.y + y * y / i.z, -x * y / i.z, -x * z / i.y,
-      -x * y / i.z, k + z * z / i.x + x * x / i.z, -y * z / i.x,
-      -x * z / i.y, -y * z / i.x, k + y * y / i.x + x * x / i.y,
-    ], b)
-    return [m[0]! * j[0] + m[1]! * j[1] + m[2]! * j[2], m[3]! * j[0] + m[4]! * j[1] + m[5]! * j[2], m[6]! * j[0] + m[7]! * j[1] + m[8]! * j[2]]
+    const { rows } = this
+    rows[0] = k + z * z / i.y + y * y / i.z
+    rows[1] = rows[3] = -x * y / i.z
+    rows[2] = rows[6] = -x * z / i.y
+    rows[4] = k + z * z / i.x + x * x / i.z
+    rows[5] = rows[7] = -y * z / i.x
+    rows[8] = k + y * y / i.x + x * x / i.y
+    solve3(rows, j)
+    const { x: a, y: b, z: c } = j
+    j.x = m[0]! * a + m[1]! * b + m[2]! * c
+    j.y = m[3]! * a + m[4]! * b + m[5]! * c
+    j.z = m[6]! * a + m[7]! * b + m[8]! * c
   }
 
   snapshot(): HoldingSnapshot {
@@ -174,18 +207,25 @@ export class Holding {
   }
 }
 
-/** Solves a 3 by 3 system (rows one after another) by Cramer's rule. */
-function solve3(a: readonly number[], b: readonly [number, number, number]): [number, number, number] {
-  const [a0, a1, a2, a3, a4, a5, a6, a7, a8] = a as [number, number, number, number, number, number, number, number, number]
+/** Turns a vector of the world into a body's frame. */
+function turnedBack(m: Float64Array, v: MutableVector): void {
+  const { x, y, z } = v
+  v.x = m[0]! * x + m[3]! * y + m[6]! * z
+  v.y = m[1]! * x + m[4]! * y + m[7]! * z
+  v.z = m[2]! * x + m[5]! * y + m[8]! * z
+}
+
+/** Solves a 3 by 3 system (rows one after another) by Cramer's rule: what `b` is becomes what solves it. */
+function solve3(a: Float64Array, b: MutableVector): void {
+  const a0 = a[0]!, a1 = a[1]!, a2 = a[2]!, a3 = a[3]!, a4 = a[4]!, a5 = a[5]!, a6 = a[6]!, a7 = a[7]!, a8 = a[8]!
   const c0 = a4 * a8 - a5 * a7
   const c1 = a5 * a6 - a3 * a8
   const c2 = a3 * a7 - a4 * a6
   const all = a0 * c0 + a1 * c1 + a2 * c2
-  return [
-    (b[0] * c0 + b[1] * (a2 * a7 - a1 * a8) + b[2] * (a1 * a5 - a2 * a4)) / all,
-    (b[0] * c1 + b[1] * (a0 * a8 - a2 * a6) + b[2] * (a2 * a3 - a0 * a5)) / all,
-    (b[0] * c2 + b[1] * (a1 * a6 - a0 * a7) + b[2] * (a0 * a4 - a1 * a3)) / all,
-  ]
+  const { x, y, z } = b
+  b.x = (x * c0 + y * (a2 * a7 - a1 * a8) + z * (a1 * a5 - a2 * a4)) / all
+  b.y = (x * c1 + y * (a0 * a8 - a2 * a6) + z * (a2 * a3 - a0 * a5)) / all
+  b.z = (x * c2 + y * (a1 * a6 - a0 * a7) + z * (a0 * a4 - a1 * a3)) / all
 }
 
 function inverse(pose: Pose): Pose {
@@ -194,10 +234,18 @@ function inverse(pose: Pose): Pose {
   return { position: { x: -p.x, y: -p.y, z: -p.z }, rotation }
 }
 
-/** The small turn from one rotation to another, as a vector (radians); exact to second order. */
-function turnBetween(from: Quaternion, to: Quaternion): Vector {
-  const q = multiply(to, { x: -from.x, y: -from.y, z: -from.z, w: from.w })
-  const sign = q.w < 0 ? -2 : 2
-  return { x: sign * q.x, y: sign * q.y, z: sign * q.z }
-}
+const BACK: MutableQuaternion = { x: 0, y: 0, z: 0, w: 1 }
+const BETWEEN: MutableQuaternion = { x: 0, y: 0, z: 0, w: 1 }
 
+/** The small turn from one rotation to another, as a vector (radians); exact to second order. */
+function turnBetween(from: Quaternion, to: Quaternion, into: MutableVector): void {
+  BACK.x = -from.x
+  BACK.y = -from.y
+  BACK.z = -from.z
+  BACK.w = from.w
+  const q = multiply(to, BACK, BETWEEN)
+  const sign = q.w < 0 ? -2 : 2
+  into.x = sign * q.x
+  into.y = sign * q.y
+  into.z = sign * q.z
+}

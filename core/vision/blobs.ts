@@ -69,6 +69,7 @@ export class BlobFinder {
   private readonly table: Uint8Array
   private labels = new Uint8Array(0)
   // Runs of a row and of the one above, and per patch what it adds up to.
+  private readonly rows: readonly [number[], number[]] = [[], []]
   private parent = new Int32Array(1024)
   private sums = new Float64Array(1024 * 7)
   private colors = new Uint8Array(1024)
@@ -86,9 +87,10 @@ export class BlobFinder {
       labels[i] = table[pixels[k]! >> 3 << 10 | pixels[k + 1]! >> 3 << 5 | pixels[k + 2]! >> 3]!
     }
     let count = 0
-    let above: number[] = []
+    let [above, runs] = this.rows
+    above.length = 0
     for (let y = 0; y < height; y++) {
-      const runs: number[] = []
+      runs.length = 0
       let first = 0
       for (let x = 0; x < width;) {
         const color = labels[y * width + x]!
@@ -105,7 +107,7 @@ export class BlobFinder {
         }
         x = end
       }
-      above = runs
+      [above, runs] = [runs, above]
     }
     return this.collect(count, width * height)
   }

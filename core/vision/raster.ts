@@ -57,20 +57,21 @@ export class Rasteriser {
   private background(): void {
     const { picture, lens, light } = this
     const { width, height } = picture
-    const sky = ROOM.map(c => toByte(c * light))
-    const sea = this.beyond.map(c => toByte(c * light))
+    const { beyond } = this
     picture.depth.fill(0)
     const { words } = picture
-    const below = picture.wordOf(sea[0]!, sea[1]!, sea[2]!)
-    const above = picture.wordOf(sky[0]!, sky[1]!, sky[2]!)
+    const below = picture.wordOf(toByte(beyond[0] * light), toByte(beyond[1] * light), toByte(beyond[2] * light))
+    const above = picture.wordOf(toByte(ROOM[0] * light), toByte(ROOM[1] * light), toByte(ROOM[2] * light))
+    // A ray through a pixel goes below the horizon where its direction's height is below 0.
+    const { focal, fz, lz, uz } = lens
     for (let y = 0; y < height; y++) {
-      const v = (height / 2 - y - 0.5) / lens.focal
-      const isBelow = (x: number): boolean => lens.fz + (width / 2 - x - 0.5) / lens.focal * lens.lz + v * lens.uz < 0
+      const v = (height / 2 - y - 0.5) / focal
       const row = y * width
       // The horizon is a straight line: where both ends of a row lie on one side of it, so does all between.
-      const left = isBelow(0)
-      if (left === isBelow(width - 1)) words.fill(left ? below : above, row, row + width)
-      else for (let x = 0; x < width; x++) words[row + x] = isBelow(x) ? below : above
+      const left = fz + (width / 2 - 0.5) / focal * lz + v * uz < 0
+      const right = fz + (width / 2 - (width - 1) - 0.5) / focal * lz + v * uz < 0
+      if (left === right) words.fill(left ? below : above, row, row + width)
+      else for (let x = 0; x < width; x++) words[row + x] = fz + (width / 2 - x - 0.5) / focal * lz + v * uz < 0 ? below : above
     }
   }
 
