@@ -1,1 +1,3 @@
-export { loadPhysics, World, type BodyId, type ColliderPart, type ContactChange, type Gap, type PhysicsSnapshot } from './world'
+export { loadPhysics } from './library'
+export { gap, type Gap } from './shapes'
+export { World, type BodyId, type ColliderPart, type ContactChange, type PhysicsSnapshot } from './world'

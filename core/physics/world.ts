@@ -1,36 +1,9 @@
 import RAPIER from '@dimforge/rapier3d-deterministic-compat'
-import { rotate, rotationMatrix, somePose, type BodyState, type MutablePose, type MutableVector, type Pose, type Quaternion, type SolidShape, type Vector } from '../geometry'
+import { rotate, rotationMatrix, somePose, type BodyState, type MutablePose, type MutableVector, type Pose, type SolidShape, type Vector } from '../geometry'
 import { GRAVITY } from '../maths'
+import { describe, gap, placed, standing, type Gap } from './shapes'
 
-/**
- * Rigid bodies and their contacts: the only file that knows the physics library
- * (Rapier, its build that gives the same bits on every machine).
- */
-
-let loaded: Promise<void> | null = null
-
-/** Loads the library's code, once; nothing else here works before. */
-export function loadPhysics(): Promise<void> {
-  loaded ??= RAPIER.init().then(stopItsClock)
-  return loaded
-}
-
-/**
- * The library asks what time it is 36 times in each step, for a report that nobody reads: a twentieth of a tick. It
- * keeps the clock that it finds in its first step, so its first step is one of nothing, and finds one that stands.
- */
-function stopItsClock(): void {
-  const nothing = new RAPIER.World({ x: 0, y: 0, z: 0 })
-  const clock = Object.getOwnPropertyDescriptor(globalThis, 'performance')
-  Object.defineProperty(globalThis, 'performance', { value: { now: () => 0 }, configurable: true })
-  try {
-    nothing.step()
-  } finally {
-    if (clock === undefined) Reflect.deleteProperty(globalThis, 'performance')
-    else Object.defineProperty(globalThis, 'performance', clock)
-  }
-  nothing.free()
-}
+/** Rigid bodies and their contacts. */
 
 /** Which of a world's bodies, counted as they were added. */
 export type BodyId = number
@@ -57,9 +30,6 @@ export interface ColliderPart {
 
 export interface ContactChange { readonly part: string, readonly other: string, readonly began: boolean }
 
-/** How near two solids are: metres between their nearest points (below 0 inside of one another), where, and the way from the first to the second. */
-export interface Gap { readonly distance: number, readonly at: Vector, readonly normal: Vector }
-
 export interface PhysicsSnapshot { readonly world: Uint8Array, readonly pressures: readonly (readonly [string, number])[] }
 
 /** Surfaces nearer than this meet within a step, metres: a step's way at 20 cm/s. */
@@ -68,14 +38,8 @@ const TOUCHING = 0.002
 const ROLLING = 0.02
 /** What falls or jumps faster than this rolls on nothing, metres a second. */
 const IN_THE_AIR = 0.2
-/** Bounciness of everything: harbour things thud. */
-const RESTITUTION = 0.05
-
 /** Who meets whom: membership in the high half, what is met in the low one. */
 const GROUPS = { all: 0xffffffff, robot: 0x0001ffff, held: 0x0002fffe } as const
-
-/** Boxes and cylinders are upright along z here; the library's cylinders stand along y. */
-const UPRIGHT = { x: Math.SQRT1_2, y: 0, z: 0, w: Math.SQRT1_2 }
 
 /** What would be asked about pairs that touch, did any collider want that. */
 const NO_HOOKS = {}
@@ -90,7 +54,6 @@ export class World {
   private readonly pads = new Map<number, string>()
   private readonly pressures = new Map<string, number>()
   private readonly bodies: Kept[] = []
-  private readonly shapes = new WeakMap<SolidShape, RAPIER.Shape>()
   readonly changes: ContactChange[] = []
   /** Balls: the turning impulse (N m s) that resists their rolling within a step, and their moment of inertia (kg m²). */
   private readonly rolling: { readonly id: BodyId, readonly resistance: number, readonly inertia: number }[] = []
@@ -112,7 +75,7 @@ export class World {
   }
 
   addFixed(id: string, shape: SolidShape, pose: Pose, friction: number): void {
-    const collider = this.world.createCollider(this.describe(shape, pose, friction))
+    const collider = this.world.createCollider(describe(shape, pose, friction))
     this.names.set(collider.handle, id)
   }
 
@@ -124,7 +87,7 @@ export class World {
       // What rolls on planks comes to rest; balls by their own resistance.
       .setAngularDamping(shape.shape === 'ball' ? 0 : 0.6))
     const identity = { position: { x: 0, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 0, w: 1 } }
-    const collider = this.world.createCollider(this.describe(shape, identity, friction).setMass(mass), body)
+    const collider = this.world.createCollider(describe(shape, identity, friction).setMass(mass), body)
     this.names.set(collider.handle, id)
     const kept = this.keep(body)
     if (shape.shape === 'ball') this.rolling.push({ id: kept, resistance: ROLLING * mass * GRAVITY * shape.radius * this.dt, inertia: 0.4 * mass * shape.radius * shape.radius })
@@ -144,7 +107,7 @@ export class World {
       .setCanSleep(false))
     const handles: number[] = []
     for (const part of parts) {
-      const description = this.describe(part.shape, part.pose, part.friction).setDensity(0)
+      const description = describe(part.shape, part.pose, part.friction).setDensity(0)
       let events = 0
       if (part.tell !== null) events |= RAPIER.ActiveEvents.COLLISION_EVENTS
       if (part.pad) events |= RAPIER.ActiveEvents.CONTACT_FORCE_EVENTS
@@ -174,7 +137,7 @@ export class World {
       .setTranslation(pose.position.x, pose.position.y, pose.position.z)
       .setRotation(pose.rotation))
     const identity = { position: { x: 0, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 0, w: 1 } }
-    this.names.set(this.world.createCollider(this.describe(shape, identity, friction), body).handle, id)
+    this.names.set(this.world.createCollider(describe(shape, identity, friction), body).handle, id)
     return this.keep(body)
   }
 
@@ -245,25 +208,8 @@ export class World {
       }
     })
     if (found.length > 0) return found
-    const nearest = this.gap(shape, at, its, there, within)
+    const nearest = gap(shape, at, its, there, within)
     return nearest === null ? [] : [nearest]
-  }
-
-  /** How near two shapes at these poses are; null when farther than `within` metres. */
-  gap(a: SolidShape, at: Pose, b: SolidShape, other: Pose, within: number): Gap | null {
-    const found = this.shapeOf(a).contactShape(at.position, standing(a, at.rotation), this.shapeOf(b), other.position, standing(b, other.rotation), within)
-    if (found === null) return null
-    const { point1: p, point2: q, normal1, distance } = found
-    return { distance, at: { x: (p.x + q.x) / 2, y: (p.y + q.y) / 2, z: (p.z + q.z) / 2 }, normal: { x: normal1.x, y: normal1.y, z: normal1.z } }
-  }
-
-  private shapeOf(shape: SolidShape): RAPIER.Shape {
-    let made = this.shapes.get(shape)
-    if (made === undefined) {
-      made = shape.shape === 'box' ? new RAPIER.Cuboid(shape.hx, shape.hy, shape.hz) : shape.shape === 'ball' ? new RAPIER.Ball(shape.radius) : new RAPIER.Cylinder(shape.hz, shape.radius)
-      this.shapes.set(shape, made)
-    }
-    return made
   }
 
   /** A force that gives an impulse (N s) at a place in the world evenly over the next step. */
@@ -293,15 +239,6 @@ export class World {
   private keep(body: RAPIER.RigidBody, parts: readonly number[] = []): BodyId {
     this.bodies.push({ body, parts, pushes: null })
     return this.bodies.length - 1
-  }
-
-  private describe(shape: SolidShape, pose: Pose, friction: number): RAPIER.ColliderDesc {
-    const description = shape.shape === 'box' ? RAPIER.ColliderDesc.cuboid(shape.hx, shape.hy, shape.hz) : shape.shape === 'ball' ? RAPIER.ColliderDesc.ball(shape.radius) : rounded(shape.hz, shape.radius)
-    return description
-      .setRotation(standing(shape, pose.rotation))
-      .setTranslation(pose.position.x, pose.position.y, pose.position.z)
-      .setFriction(friction)
-      .setRestitution(RESTITUTION)
   }
 
   /** One step of `dt` seconds; what began and ended to touch stands in `changes` afterwards. */
@@ -481,33 +418,4 @@ function addTo(known: Float64Array, impulse: Vector, tx: number, ty: number, tz:
   known[3]! += tx
   known[4]! += ty
   known[5]! += tz
-}
-
-function placed(pose: Pose, local: Vector): Vector {
-  const p = rotate(pose.rotation, local)
-  return { x: pose.position.x + p.x, y: pose.position.y + p.y, z: pose.position.z + p.z }
-}
-
-/** A shape's rotation as the library counts it. */
-function standing(shape: SolidShape, rotation: Quaternion): Quaternion {
-  return shape.shape === 'cylinder' ? timesUpright(rotation) : rotation
-}
-
-function timesUpright(q: Quaternion): Quaternion {
-  const u = UPRIGHT
-  return {
-    x: q.w * u.x + q.x * u.w + q.y * u.z - q.z * u.y,
-    y: q.w * u.y - q.x * u.z + q.y * u.w + q.z * u.x,
-    z: q.w * u.z + q.x * u.y - q.y * u.x + q.z * u.w,
-    w: q.w * u.w - q.x * u.x - q.y * u.y - q.z * u.z,
-  }
-}
-
-/** How much the rims of cylinders are rounded off, metres; of what is small, a fifth of its half height or radius. */
-const RIM = 0.001
-
-/** A cylinder with round rims: of sharp ones on a common axis the library finds no contact at a third of all places, and one falls through the other. */
-function rounded(hz: number, radius: number): RAPIER.ColliderDesc {
-  const rim = Math.min(RIM, hz / 5, radius / 5)
-  return RAPIER.ColliderDesc.roundCylinder(hz - rim, radius - rim, rim)
 }

@@ -1,5 +1,5 @@
 import { boundOf, type BodyState, type MutableVector, type Pose, type Solid, type Vector } from '../geometry'
-import type { Gap, World } from '../physics'
+import { gap, type Gap, type World } from '../physics'
 import type { Robot } from '../robot'
 import type { Loose, WorldPart } from './build'
 import { fromCentre, giveBetween, pressedThing, speedAlong, takeUp, type Thing, type Triple } from './pressed'
@@ -129,17 +129,16 @@ export class Pressing {
       if (dx * dx + dy * dy + dz * dz > reach * reach || passes(piece.name)) continue
       const at = this.physics.readPose(piece.body)
       const gaps = this.physics.gaps(this.id, index, part.shape, pose, piece.body, solid.shape, at, near)
-      for (const gap of gaps) this.add(index, part, gap, piece.name, this.thing(piece, at, dt), solid.surface.friction, drawn, rubs, gaps.length, dt)
+      for (const met of gaps) this.add(index, part, met, piece.name, this.thing(piece, at, dt), solid.surface.friction, drawn, rubs, gaps.length, dt)
     }
     for (const solid of this.fixed) {
       if (!reaches(solid, p, bound + near)) continue
-      const gap = this.physics.gap(part.shape, pose, solid.shape, { position: { x: solid.px, y: solid.py, z: solid.pz }, rotation: solid.rotation }, near)
-      if (gap !== null) this.add(index, part, gap, solid.id, null, solid.surface.friction, drawn, null, 1, dt)
+      const met = gap(part.shape, pose, solid.shape, { position: { x: solid.px, y: solid.py, z: solid.pz }, rotation: solid.rotation }, near)
+      if (met !== null) this.add(index, part, met, solid.id, null, solid.surface.friction, drawn, null, 1, dt)
     }
   }
 
-  private add(index: number, part: Pick<WorldPart, 'friction'>, gap: Gap, other: string, thing: Thing | null, friction: number, drawn: readonly Drawn[], rubs: Way['rubs'], places: number, dt: number): void {
-    const { normal: n, at, distance } = gap
+  private add(index: number, part: Pick<WorldPart, 'friction'>, { normal: n, at, distance }: Gap, other: string, thing: Thing | null, friction: number, drawn: readonly Drawn[], rubs: Way['rubs'], places: number, dt: number): void {
     const approach = drawn.reduce((sum, d) => sum + wayAt(d, at, n) * d.way.motion.speed, 0)
     if (approach <= CREEPS && rubs === null) return
     const allowed = distance >= 0 ? distance / dt : distance < -SLOP ? Math.max(-FASTEST_OUT, RECOVERS * (distance + SLOP) / dt) : 0

@@ -1,15 +1,11 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, test } from 'vitest'
 import { PLAIN_SURFACE, Solid, multiply, yawQuaternion, type Pose, type Quaternion, type SolidShape, type Vector } from '../../../core/geometry'
-import { World, loadPhysics } from '../../../core/physics'
+import { World, gap, loadPhysics } from '../../../core/physics'
 
 /** How near two solids are, against what plane geometry and our own solids say. */
 
-let world: World
-beforeAll(async () => {
-  await loadPhysics()
-  world = new World(0.01)
-})
+beforeAll(() => loadPhysics())
 
 const at = (x: number, y: number, z: number, rotation: Quaternion = yawQuaternion(0)): Pose => ({ position: { x, y, z }, rotation })
 const number = (min: number, max: number) => fc.double({ min, max, noNaN: true })
@@ -36,26 +32,26 @@ function approached(a: Solid, b: Solid): number {
 describe('the gap between two solids', () => {
   test('of boxes face to face is what lies between, and points from the first to the second', () => {
     const cube: SolidShape = { shape: 'box', hx: 0.1, hy: 0.1, hz: 0.1 }
-    const gap = world.gap(cube, at(0, 0, 0), cube, at(0.25, 0.02, 0), 1)!
-    expect(gap.distance).toBeCloseTo(0.05, 6)
-    expect(gap.normal.x).toBeCloseTo(1, 6)
-    expect(gap.at.x).toBeCloseTo(0.125, 6)
+    const met = gap(cube, at(0, 0, 0), cube, at(0.25, 0.02, 0), 1)!
+    expect(met.distance).toBeCloseTo(0.05, 6)
+    expect(met.normal.x).toBeCloseTo(1, 6)
+    expect(met.at.x).toBeCloseTo(0.125, 6)
   })
   test('of a box and a post beside it, and of one standing on it', () => {
     const box: SolidShape = { shape: 'box', hx: 0.1, hy: 0.1, hz: 0.05 }
     const post: SolidShape = { shape: 'cylinder', radius: 0.03, hz: 0.2 }
-    expect(world.gap(box, at(0, 0, 0), post, at(0, 0.2, 0), 1)!.distance).toBeCloseTo(0.07, 4)
-    const above = world.gap(box, at(0, 0, 0), post, at(0, 0, 0.26), 1)!
+    expect(gap(box, at(0, 0, 0), post, at(0, 0.2, 0), 1)!.distance).toBeCloseTo(0.07, 4)
+    const above = gap(box, at(0, 0, 0), post, at(0, 0, 0.26), 1)!
     expect([above.distance, above.normal.z]).toEqual([expect.closeTo(0.01, 4), expect.closeTo(1, 4)])
   })
   test('of solids inside of one another is below nothing, by how deep', () => {
     const cube: SolidShape = { shape: 'box', hx: 0.1, hy: 0.1, hz: 0.1 }
-    expect(world.gap(cube, at(0, 0, 0), cube, at(0.19, 0, 0), 1)!.distance).toBeCloseTo(-0.01, 4)
+    expect(gap(cube, at(0, 0, 0), cube, at(0.19, 0, 0), 1)!.distance).toBeCloseTo(-0.01, 4)
   })
   test('is none beyond what is asked for', () => {
     const cube: SolidShape = { shape: 'box', hx: 0.1, hy: 0.1, hz: 0.1 }
-    expect(world.gap(cube, at(0, 0, 0), cube, at(0.5, 0, 0), 0.29)).toBeNull()
-    expect(world.gap(cube, at(0, 0, 0), cube, at(0.5, 0, 0), 0.31)!.distance).toBeCloseTo(0.3, 5)
+    expect(gap(cube, at(0, 0, 0), cube, at(0.5, 0, 0), 0.29)).toBeNull()
+    expect(gap(cube, at(0, 0, 0), cube, at(0.5, 0, 0), 0.31)!.distance).toBeCloseTo(0.3, 5)
   })
   // The library stops a little early at rims: what is asked is how often, and how much at most.
   const spread = (of: (a: SolidShape, p: Pose, b: SolidShape, q: Pose) => number | null, count: number): { readonly usual: number, readonly worst: number } => {
@@ -65,18 +61,18 @@ describe('the gap between two solids', () => {
   }
   test('of any two solids anywhere is no more than that of our own nearest points', () => {
     const { usual, worst } = spread((a, p, b, q) => {
-      const gap = world.gap(a, p, b, q, 5)!
-      return gap.distance < 0.003 ? null : Math.max(0, gap.distance - approached(solid(a, p), solid(b, q)))
+      const met = gap(a, p, b, q, 5)!
+      return met.distance < 0.003 ? null : Math.max(0, met.distance - approached(solid(a, p), solid(b, q)))
     }, 600)
     expect(usual).toBeLessThan(1e-3)
     expect(worst).toBeLessThan(0.02)
   })
   test('is the same seen from either side, and wherever both are', () => {
     const { usual, worst } = spread((a, p, b, q) => {
-      const one = world.gap(a, p, b, q, 5)!
+      const one = gap(a, p, b, q, 5)!
       if (one.distance < 0.003) return null
       const shift = (r: Pose): Pose => ({ position: { x: r.position.x + 1.3, y: r.position.y - 0.7, z: r.position.z }, rotation: r.rotation })
-      return Math.max(Math.abs(one.distance - world.gap(b, q, a, p, 5)!.distance), Math.abs(one.distance - world.gap(a, shift(p), b, shift(q), 5)!.distance))
+      return Math.max(Math.abs(one.distance - gap(b, q, a, p, 5)!.distance), Math.abs(one.distance - gap(a, shift(p), b, shift(q), 5)!.distance))
     }, 1500)
     expect(usual).toBeLessThan(1e-4)
     expect(worst).toBeLessThan(0.02)

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, test } from 'vitest'
 import { checkProgram, compileProgram } from '../../../core/language'
-import { loadPhysics } from '../../../core/physics'
+import { gap, loadPhysics } from '../../../core/physics'
 import { RandomStream } from '../../../core/random'
 import { factsOf } from '../../../core/robot'
 import { Simulation, readProject } from '../../../core/simulation'
@@ -48,8 +48,8 @@ function run(t: Trial): { readonly deepest: number, readonly fastest: number, re
   let before = { x: solid.px, y: solid.py, z: solid.pz }
   while (s.end === null) {
     s.advance()
-    const gap = s.world.physics.gap(blade.shape, { position: { x: blade.px, y: blade.py, z: blade.pz }, rotation: blade.rotation }, solid.shape, { position: { x: solid.px, y: solid.py, z: solid.pz }, rotation: solid.rotation }, 0.01)
-    deepest = Math.max(deepest, -(gap?.distance ?? 0))
+    const met = gap(blade.shape, { position: { x: blade.px, y: blade.py, z: blade.pz }, rotation: blade.rotation }, solid.shape, { position: { x: solid.px, y: solid.py, z: solid.pz }, rotation: solid.rotation }, 0.01)
+    deepest = Math.max(deepest, -(met?.distance ?? 0))
     fastest = Math.max(fastest, Math.hypot(solid.px - before.x, solid.py - before.y, solid.pz - before.z) / s.facts.tick)
     const far = Math.hypot(solid.px - 1, solid.py - 1)
     const ahead = Math.atan2(-(solid.py - 1), solid.px - 1) - Math.atan2(-(blade.py - 1), blade.px - 1)
