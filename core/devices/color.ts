@@ -66,7 +66,9 @@ class ColorSensor implements DeviceModel {
   /** Deviation of a channel's noise, and what all of them read too much. */
   private readonly grain: number
   private readonly grey: number
+  /** What the spot may fall on: the first so many. The list is never shortened, so that it keeps its room. */
   private readonly near: Solid[] = []
+  private found = 0
   /** Rays over the spot: place to the left and up, share of the light. */
   private readonly rays: Float64Array
   /** What comes back: red, green, blue, and the share of the spot that fell on something. */
@@ -101,7 +103,7 @@ class ColorSensor implements DeviceModel {
     // Decks are level at height 0: where the middle of its beam meets them needs no ray.
     const floor = a.fz < -1e-6 ? -a.oz / a.fz : Infinity
     this.findNear(around, Math.min(floor, p.reach))
-    let nearest = this.near.length === 0 ? p.reach : this.meetSolids(around, Math.min(floor, p.reach))
+    let nearest = this.found === 0 ? p.reach : this.meetSolids(around, Math.min(floor, p.reach))
     if (floor < p.reach) {
       const before = light[3]!
       around.ground.spread(a.ox + floor * a.fx, a.oy + floor * a.fy, p.spot / 2, (1 - before) * fade(floor, p.reach), light)
@@ -128,7 +130,7 @@ class ColorSensor implements DeviceModel {
       const l = this.rays[i]!
       const u = this.rays[i + 1]!
       const share = this.rays[i + 2]!
-      if (!around.scene.cast(ray.from(a.ox + l * a.lx + u * a.ux, a.oy + l * a.ly + u * a.uy, a.oz + l * a.lz + u * a.uz), this.near)) continue
+      if (!around.scene.cast(ray.from(a.ox + l * a.lx + u * a.ux, a.oy + l * a.ly + u * a.uy, a.oz + l * a.lz + u * a.uz), this.near, this.found)) continue
       const { paint } = ray.solid!.surface
       const bright = share * fade(ray.distance, farthest)
       light[0]! += paint[0] * bright
@@ -144,7 +146,7 @@ class ColorSensor implements DeviceModel {
   private findNear(around: Surroundings, reach: number): void {
     const { aim: a, near } = this
     const spot = this.setting.parameters.spot / 2
-    near.length = 0
+    this.found = 0
     for (const solid of around.solids) {
       const x = solid.px - a.ox
       const y = solid.py - a.oy
@@ -154,7 +156,7 @@ class ColorSensor implements DeviceModel {
       if (along < -solid.bound || along > reach + solid.bound) continue
       const wide = spot + solid.bound
       // A wall is long, and far for all that the sphere about it says.
-      if (x * x + y * y + z * z - along * along <= wide * wide && solid.away2(a.ox, a.oy, a.oz) <= reach * reach + spot * spot + 1e-9) near.push(solid)
+      if (x * x + y * y + z * z - along * along <= wide * wide && solid.away2(a.ox, a.oy, a.oz) <= reach * reach + spot * spot + 1e-9) near[this.found++] = solid
     }
   }
 

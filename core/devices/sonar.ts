@@ -74,17 +74,26 @@ class Sonar implements DeviceModel {
   private readonly aim: Beam
   private readonly fan: Float64Array
   private readonly ray = new Ray()
-  /** What may echo at all: within its range and about its cone. */
+  /** What may echo at all, within its range and about its cone: the first so many. The list is never shortened, so that it keeps its room. */
   private readonly near: Solid[] = []
+  private found = 0
   /** Where the solid that is tried is nearest. */
   private readonly point: MutableVector = { x: 0, y: 0, z: 0 }
   /** The nearest echo so far, and the cosine of the steepest angle at which a smooth face answers. */
   private best = Infinity
-  private steepest = 0
+  private readonly steepest: number
+  /** Cosine of half its cone, and what a solid's size and place against its axis are measured with. */
+  private readonly inside: number
+  private readonly flare: number
+  private readonly slope: number
 
   constructor(private readonly setting: DeviceSetting<Parameters>) {
     this.aim = new Beam(setting.mount)
     const half = setting.parameters.cone / 2
+    this.steepest = cos(WEAR[setting.realism].glance)
+    this.inside = cos(half)
+    this.flare = Math.max(0.2, this.inside)
+    this.slope = sin(half) / this.flare
     const rays: number[] = []
     for (let i = 0; i < ACROSS; i++) {
       const a = half * (2 * i / (ACROSS - 1) - 1)
@@ -102,7 +111,7 @@ class Sonar implements DeviceModel {
     const { parameters: p, noise } = this.setting
     const wear = WEAR[this.setting.realism]
     this.aim.place(around.body)
-    const heard = this.firstEcho(around, p, wear)
+    const heard = this.firstEcho(around, p)
     // Draws are made whatever was met, so that the stream keeps step with the pings.
     const error = noise.normal()
     const lost = noise.unit() < wear.dropout + p.dropout
@@ -119,12 +128,9 @@ class Sonar implements DeviceModel {
     this.aim.write(this.beam, shown, distance !== Infinity)
   }
 
-  private firstEcho(around: Surroundings, p: Parameters, wear: Wear): number {
-    const a = this.aim
-    const half = p.cone / 2
-    const spread = sin(half)
-    const near = this.near
-    near.length = 0
+  private firstEcho(around: Surroundings, p: Parameters): number {
+    const { aim: a, near, inside, flare, slope } = this
+    this.found = 0
     for (const solid of around.solids) {
       const cx = solid.px - a.ox
       const cy = solid.py - a.oy
@@ -134,17 +140,15 @@ class Sonar implements DeviceModel {
       if (far > reach * reach) continue
       const along = cx * a.fx + cy * a.fy + cz * a.fz
       const off = Math.sqrt(Math.max(0, far - along * along))
-      if (along < -solid.bound || off - solid.bound / Math.max(0.2, cos(half)) > Math.max(0, along + solid.bound) * (spread / Math.max(0.2, cos(half)))) continue
-      near.push(solid)
+      if (along < -solid.bound || off - solid.bound / flare > Math.max(0, along + solid.bound) * slope) continue
+      near[this.found++] = solid
     }
-    if (near.length === 0) return Infinity
+    if (this.found === 0) return Infinity
     this.ray.from(a.ox, a.oy, a.oz)
     this.best = Infinity
-    this.steepest = cos(wear.glance)
     // Straight at the nearest point of each first: no ray of the fan may happen to meet it, and what lies behind the nearest
     // echo needs no ray at all.
-    const inside = cos(half)
-    for (let i = 0; i < near.length; i++) {
+    for (let i = 0; i < this.found; i++) {
       const point = near[i]!.nearest(a.ox, a.oy, a.oz, this.point)
       const dx = point.x - a.ox
       const dy = point.y - a.oy
@@ -155,7 +159,7 @@ class Sonar implements DeviceModel {
       this.tryRay(around, p)
     }
     this.leaveOutFarther()
-    if (near.length === 0) return this.best
+    if (this.found === 0) return this.best
     const fan = this.fan
     for (let i = 0; i < fan.length; i += 3) {
       const u = fan[i]!
@@ -173,15 +177,15 @@ class Sonar implements DeviceModel {
     if (this.best === Infinity) return
     const best = this.best + ROUNDING
     let kept = 0
-    for (let i = 0; i < near.length; i++) if (near[i]!.away2(a.ox, a.oy, a.oz) < best * best) near[kept++] = near[i]!
-    near.length = kept
+    for (let i = 0; i < this.found; i++) if (near[i]!.away2(a.ox, a.oy, a.oz) < best * best) near[kept++] = near[i]!
+    this.found = kept
   }
 
   /** Whether the ray brings an echo that is nearer than the best so far. */
   private tryRay(around: Surroundings, p: Parameters): void {
     const { ray } = this
     ray.reach = Math.min(this.best, p.range)
-    if (!around.scene.cast(ray, this.near)) return
+    if (!around.scene.cast(ray, this.near, this.found)) return
     const { echo } = ray.solid!.surface
     if (echo === 'smooth' && -(ray.dx * ray.nx + ray.dy * ray.ny + ray.dz * ray.nz) < this.steepest) return
     if (echo === 'soft' && ray.distance > p.range * SOFT_RANGE) return

@@ -57,7 +57,9 @@ class TimeOfFlight implements DeviceModel {
   private readonly ray = new Ray()
   private readonly rays: Float64Array
   /** What the look at work can meet. */
+  /** What its rays may meet: the first so many. The list is never shortened, so that it keeps its room. */
   private readonly near: Solid[] = []
+  private found = 0
   /** How wide half its beam is, for each metre that it is long. */
   private readonly spread: number
 
@@ -104,7 +106,7 @@ class TimeOfFlight implements DeviceModel {
   /** Leaves what its rays cannot meet out, once for all of them: what lies out of range, or off the beam. */
   private ahead(solids: readonly Solid[], p: Parameters): void {
     const { aim: a, near } = this
-    near.length = 0
+    this.found = 0
     for (let i = 0; i < solids.length; i++) {
       const solid = solids[i]!
       const cx = solid.px - a.ox
@@ -114,7 +116,7 @@ class TimeOfFlight implements DeviceModel {
       if (along < -solid.bound || along > p.range + solid.bound) continue
       // The beam is no wider there than at its end.
       const most = solid.bound + p.range * this.spread
-      if (cx * cx + cy * cy + cz * cz - along * along <= most * most && solid.away2(a.ox, a.oy, a.oz) <= p.range * p.range) near.push(solid)
+      if (cx * cx + cy * cy + cz * cz - along * along <= most * most && solid.away2(a.ox, a.oy, a.oz) <= p.range * p.range) near[this.found++] = solid
     }
   }
 
@@ -125,7 +127,7 @@ class TimeOfFlight implements DeviceModel {
     ray.from(a.ox, a.oy, a.oz).along(u * a.fx + v * a.lx + w * a.ux, u * a.fy + v * a.ly + w * a.uy, u * a.fz + v * a.lz + w * a.uz).reach = range
     let distance = Infinity
     let bright = 0
-    if (around.scene.cast(ray, this.near)) {
+    if (around.scene.cast(ray, this.near, this.found)) {
       distance = ray.distance
       const { paint } = ray.solid!.surface
       bright = (paint[0] + paint[1] + paint[2]) / 3

@@ -259,11 +259,11 @@ export class Scene {
   /** Decks, from above: what wheels roll on. */
   readonly ground: Solid[] = []
 
-  /** The first of `among` (all solids when left out) that a ray meets within its reach; false when none, and the ray knows nothing new. */
-  cast(ray: Ray, among: readonly Solid[] = this.solids): boolean {
+  /** The first of `among` (all solids when left out; the first so many of them) that a ray meets within its reach; false when none, and the ray knows nothing new. */
+  cast(ray: Ray, among: readonly Solid[] = this.solids, count = among.length): boolean {
     const { ox, oy, oz, dx, dy, dz, reach } = ray
     let found = false
-    for (let i = 0; i < among.length; i++) {
+    for (let i = 0; i < count; i++) {
       const solid = among[i]!
       // The ray misses the bounding sphere: nothing to work out.
       const cx = solid.px - ox

@@ -30,32 +30,33 @@ function cosineSeries(x: number): number {
   return 1 - z / 2 - (z / 2) * sum
 }
 
-function reduced(x: number): { quadrant: number, rest: number } {
-  const n = Math.round(x / (HALF_PI_HIGH + HALF_PI_LOW))
-  return { quadrant: ((n % 4) + 4) % 4, rest: (x - n * HALF_PI_HIGH) - n * HALF_PI_LOW }
-}
+/** The whole number of right angles nearest to an angle, and what is left of it beside those. */
+const rightAngles = (x: number): number => Math.round(x / (HALF_PI_HIGH + HALF_PI_LOW))
+const rest = (x: number, n: number): number => (x - n * HALF_PI_HIGH) - n * HALF_PI_LOW
 
 /** Sine of an angle in radians. NaN where the argument is not finite. */
 export function sin(x: number): number {
   if (!Number.isFinite(x)) return NaN
-  const { quadrant, rest } = reduced(x)
-  switch (quadrant) {
-    case 0: return sineSeries(rest)
-    case 1: return cosineSeries(rest)
-    case 2: return -sineSeries(rest)
-    default: return -cosineSeries(rest)
+  const n = rightAngles(x)
+  const left = rest(x, n)
+  switch (((n % 4) + 4) % 4) {
+    case 0: return sineSeries(left)
+    case 1: return cosineSeries(left)
+    case 2: return -sineSeries(left)
+    default: return -cosineSeries(left)
   }
 }
 
 /** Cosine of an angle in radians. NaN where the argument is not finite. */
 export function cos(x: number): number {
   if (!Number.isFinite(x)) return NaN
-  const { quadrant, rest } = reduced(x)
-  switch (quadrant) {
-    case 0: return cosineSeries(rest)
-    case 1: return -sineSeries(rest)
-    case 2: return -cosineSeries(rest)
-    default: return sineSeries(rest)
+  const n = rightAngles(x)
+  const left = rest(x, n)
+  switch (((n % 4) + 4) % 4) {
+    case 0: return cosineSeries(left)
+    case 1: return -sineSeries(left)
+    case 2: return -cosineSeries(left)
+    default: return sineSeries(left)
   }
 }
 

@@ -17,6 +17,14 @@ interface Kept {
   pushes: Float64Array | null
 }
 
+/** What the library tells of a contact, from within: its own way of telling makes a closure and two objects for each step. Newtons, and the handles of both colliders. */
+interface ForceEvent {
+  total_force_magnitude(): number
+  collider1(): number
+  collider2(): number
+  free(): void
+}
+
 /** One solid part of a body, at a pose in the body's frame. */
 export interface ColliderPart {
   readonly shape: SolidShape
@@ -51,8 +59,10 @@ export class World {
   /** What each collider is called, by its handle. */
   private readonly names = new Map<number, string>()
   private readonly parts = new Map<number, string>()
-  private readonly pads = new Map<number, string>()
-  private readonly pressures = new Map<string, number>()
+  /** Which pad each collider is of those on which forces are measured; what pads are called, and newtons on each in the last step. */
+  private readonly pads = new Map<number, number>()
+  private readonly padNames: string[] = []
+  private forces = new Float64Array(0)
   private readonly bodies: Kept[] = []
   readonly changes: ContactChange[] = []
   /** Balls: the turning impulse (N m s) that resists their rolling within a step, and their moment of inertia (kg m²). */
@@ -115,7 +125,7 @@ export class World {
       handles.push(collider.handle)
       this.names.set(collider.handle, id)
       if (part.tell !== null) this.parts.set(collider.handle, part.tell)
-      if (part.pad && part.tell !== null) this.pads.set(collider.handle, part.tell)
+      if (part.pad && part.tell !== null) this.pads.set(collider.handle, this.padOf(part.tell))
     }
     // Mass is otherwise known from the first step on only; a push before it would do nothing.
     body.recomputeMassPropertiesFromColliders()
@@ -236,6 +246,14 @@ export class World {
   /** Whether gravity acts on it; what is held is carried by the hand. */
   setWeightless(id: BodyId, weightless: boolean): void { this.body(id).setGravityScale(weightless ? 0 : 1, true) }
 
+  private padOf(name: string): number {
+    const known = this.padNames.indexOf(name)
+    if (known !== -1) return known
+    this.padNames.push(name)
+    this.forces = new Float64Array(this.padNames.length)
+    return this.padNames.length - 1
+  }
+
   private keep(body: RAPIER.RigidBody, parts: readonly number[] = []): BodyId {
     this.bodies.push({ body, parts, pushes: null })
     return this.bodies.length - 1
@@ -292,9 +310,9 @@ export class World {
   /** Reads what the last step told: contacts into `changes`, forces on pads. */
   readEvents(): void {
     if (this.changes.length > 0) this.changes.length = 0
-    if (this.pressures.size > 0) this.pressures.clear()
+    this.forces.fill(0)
     this.events.drainCollisionEvents(this.met)
-    if (this.pads.size > 0) this.events.drainContactForceEvents(this.pressed)
+    if (this.pads.size > 0) this.events.raw.drainContactForceEvents(this.pressed)
   }
 
   private readonly met = (a: number, b: number, began: boolean): void => {
@@ -303,20 +321,21 @@ export class World {
     if (part !== undefined && other !== undefined) this.changes.push({ part, other, began })
   }
 
-  private readonly pressed = (event: RAPIER.TempContactForceEvent): void => {
-    const force = event.totalForceMagnitude()
+  private readonly pressed = (event: ForceEvent): void => {
+    const force = event.total_force_magnitude()
     this.press(event.collider1(), force)
     this.press(event.collider2(), force)
+    event.free()
   }
 
   private press(handle: number, force: number): void {
     const pad = this.pads.get(handle)
-    if (pad !== undefined) this.pressures.set(pad, (this.pressures.get(pad) ?? 0) + force)
+    if (pad !== undefined) this.forces[pad] = this.forces[pad]! + force
   }
 
   /** Newtons on a pad during the last step. */
   pressOn(pad: string): number {
-    return this.pressures.get(pad) ?? 0
+    return this.forces[this.padNames.indexOf(pad)] ?? 0
   }
 
   /** Reads a body's state into what is there: its pose is changed in place. */
@@ -374,7 +393,7 @@ export class World {
   }
 
   snapshot(): PhysicsSnapshot {
-    return { world: this.world.takeSnapshot(), pressures: [...this.pressures] }
+    return { world: this.world.takeSnapshot(), pressures: this.padNames.map((pad, i) => [pad, this.forces[i]!] as const) }
   }
 
   /** Back to a snapshot of this same world: handles stay what they were. */
@@ -388,8 +407,8 @@ export class World {
     }
     this.changes.length = 0
     this.forced.length = 0
-    this.pressures.clear()
-    for (const [pad, force] of state.pressures) this.pressures.set(pad, force)
+    this.forces.fill(0)
+    for (const [pad, force] of state.pressures) this.forces[this.padOf(pad)] = force
   }
 
   /** Frees the library's memory; the world cannot be used afterwards. */

@@ -1,6 +1,6 @@
 import type { Arena, Belt, Visitor } from '../arena'
 import { motorShare, type DeviceModel } from '../devices'
-import { yawQuaternion, type Vector } from '../geometry'
+import { somePose, yawQuaternion, type MutableVector } from '../geometry'
 import { cos, sin } from '../maths'
 import type { BodyId } from '../physics'
 import type { BuiltWorld } from './build'
@@ -14,6 +14,9 @@ export class Movement {
   private fed = 0
   /** For when visitors were placed last, seconds: the sum of steps that it was, to the bit. */
   private placedFor = 0
+  /** Where what is being moved is, upright, and how fast it goes. */
+  private readonly there = somePose()
+  private readonly along: MutableVector = { x: 0, y: 0, z: 0 }
 
   constructor(private readonly arena: Arena, private readonly world: BuiltWorld, motorOf: (name: string) => DeviceModel | null) {
     this.motors = arena.belts.map(b => b.motor === null ? null : motorOf(b.motor))
@@ -31,24 +34,35 @@ export class Movement {
       this.fed++
       feeds(next.piece)
     }
-    this.arena.belts.forEach((belt, i) => this.runBelt(belt, i))
+    const { belts, visitors } = this.arena
+    for (let i = 0; i < belts.length; i++) this.runBelt(belts[i]!, i)
     this.placedFor = time + dt
-    this.arena.visitors.forEach((visitor, i) => physics.moveTo(this.world.visitors[i]!.body, { position: this.place(visitor, i), rotation: UPRIGHT }))
+    for (let i = 0; i < visitors.length; i++) {
+      this.place(visitors[i]!, i)
+      physics.moveTo(this.world.visitors[i]!.body, this.there)
+    }
   }
 
   private runBelt(belt: Belt, i: number): void {
     const model = this.motors[i] ?? null
     const speed = belt.motor === null ? belt.speed : model === null ? 0 : belt.speed * (motorShare(model) ?? 0)
     const { body, solid } = this.world.belts[i]!
-    this.world.physics.runBelt(body, { x: solid.px, y: solid.py, z: solid.pz }, { x: speed * cos(belt.turn), y: -speed * sin(belt.turn), z: 0 })
+    const { there: { position }, along } = this
+    position.x = solid.px
+    position.y = solid.py
+    position.z = solid.pz
+    along.x = speed * cos(belt.turn)
+    along.y = -speed * sin(belt.turn)
+    along.z = 0
+    this.world.physics.runBelt(body, position, along)
   }
 
-  /** Puts a visitor's solid where he is; that place. */
-  private place(visitor: Visitor, i: number): Vector {
-    const { x, y } = visitorAt(visitor, this.placedFor)
-    const position = { x, y, z: visitor.height / 2 }
-    this.world.visitors[i]!.solid.place(position, UPRIGHT)
-    return position
+  /** Puts a visitor's solid where he is, `there`. */
+  private place(visitor: Visitor, i: number): void {
+    const { position, rotation } = this.there
+    visitorAt(visitor, this.placedFor, position)
+    position.z = visitor.height / 2
+    this.world.visitors[i]!.solid.place(position, rotation)
   }
 
   snapshot(): unknown { return { fed: this.fed, placedFor: this.placedFor } }
@@ -62,30 +76,35 @@ export class Movement {
   }
 }
 
-const UPRIGHT = { x: 0, y: 0, z: 0, w: 1 }
+/** Metres of one stretch of a visitor's path. */
+function stretch(path: Visitor['path'], i: number): number {
+  const dx = path[i + 1]![0] - path[i]![0]
+  const dy = path[i + 1]![1] - path[i]![1]
+  return Math.sqrt(dx * dx + dy * dy)
+}
 
-/** Where a visitor is at a time, seconds. */
-export function visitorAt(visitor: Visitor, time: number): { readonly x: number, readonly y: number } {
+/** Where a visitor is on the plan at a time (seconds), written into `into`. */
+export function visitorAt(visitor: Visitor, time: number, into: MutableVector = { x: 0, y: 0, z: 0 }): Readonly<MutableVector> {
   const { path } = visitor
-  const lengths = path.slice(1).map((p, i) => {
-    const dx = p[0] - path[i]![0]
-    const dy = p[1] - path[i]![1]
-    return Math.sqrt(dx * dx + dy * dy)
-  })
-  const all = lengths.reduce((sum, l) => sum + l, 0)
+  let all = 0
+  for (let i = 0; i + 1 < path.length; i++) all += stretch(path, i)
   let way = Math.max(0, time - visitor.begins) * visitor.speed
   if (visitor.returns && all > 0) {
     way %= 2 * all
     if (way > all) way = 2 * all - way
   }
-  for (let i = 0; i < lengths.length; i++) {
-    const long = lengths[i]!
+  for (let i = 0; i + 1 < path.length; i++) {
+    const long = stretch(path, i)
     if (way <= long && long > 0) {
       const share = way / long
-      return { x: path[i]![0] + share * (path[i + 1]![0] - path[i]![0]), y: path[i]![1] + share * (path[i + 1]![1] - path[i]![1]) }
+      into.x = path[i]![0] + share * (path[i + 1]![0] - path[i]![0])
+      into.y = path[i]![1] + share * (path[i + 1]![1] - path[i]![1])
+      return into
     }
     way -= long
   }
   const last = path[path.length - 1]!
-  return { x: last[0], y: last[1] }
+  into.x = last[0]
+  into.y = last[1]
+  return into
 }

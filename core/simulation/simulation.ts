@@ -110,7 +110,7 @@ export class Simulation {
     if (this.pokes.length > 0) this.applyPokes()
     rig.senses.leaveTo(this.isHeard ? this.real : null)
     rig.look(time, this.tick)
-    const live = this.hear()
+    const live = this.isHeard && this.hear()
     controller.tick(this.courseRecorder ?? rig)
     if (live) this.line!.obey(controller.commands)
     for (const { type, text, about } of controller.told) this.event(type, text, about)
@@ -138,7 +138,6 @@ export class Simulation {
 
   /** Readings of real devices over the simulated ones: as they were heard, else as they are now. Whether it is now, and they can be told something. */
   private hear(): boolean {
-    if (!this.isHeard) return false
     const heard = this.heard!
     const live = this.tick >= heard.end
     if (live) heard.add((into) => { this.line!.hear(into) })

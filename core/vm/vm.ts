@@ -56,7 +56,8 @@ export class Vm extends RunningProgram {
 
   /** Whether nothing more will happen: every lane is over. */
   get over(): boolean {
-    return this.lanes.every(l => l.phase >= PHASE.ended)
+    for (const { phase } of this.lanes) if (phase < PHASE.ended) return false
+    return true
   }
 
   get failed(): boolean {
