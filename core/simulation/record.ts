@@ -9,7 +9,7 @@ import type { Simulation } from './simulation'
 /** Another number is another format. */
 export const RECORD_VERSION = 1
 /** Another number where the same inputs give another run than before: raised with every change of a demo run's fingerprint. */
-export const ENGINE_VERSION = 1
+export const ENGINE_VERSION = 2
 
 /** What a record says besides its run, where that is not known yet: the fingerprint is of no account. */
 export const RECORD_HEAD = { mindpath: 'run', version: RECORD_VERSION, engine: ENGINE_VERSION, fingerprint: '0'.repeat(16) } as const
