@@ -75,7 +75,7 @@ const SHIFTED = somePose()
 const CARRIED = somePose()
 
 /** The pose of each frame in the chassis' frame, with the joints at these values (radians, metres). Written into `into`. */
-export function placeFrames(frames: readonly FrameSpec[], values: ArrayLike<number>, into: MutablePose[] = frames.map(() => somePose())): readonly Pose[] {
+export function placeFrames(frames: readonly FrameSpec[], values: ArrayLike<number>, into: readonly MutablePose[] = frames.map(() => somePose())): readonly Pose[] {
   for (let i = 0; i < frames.length; i++) {
     const { link: { motion, start }, seat, parent, axis: { x, y, z } } = frames[i]!
     const value = values[i] ?? start

@@ -104,7 +104,7 @@ export class PhysicalRig implements Rig {
     }
     this.senses = new Senses(robot, facts, realism, seed, device => this.viewOf(device.on))
     this.hands = new Hands(
-      robot.fitted, this.world, lamps, on => this.limbs.stateOf(on), on => this.viewOf(on), (device, around) => this.senses.see(device, around),
+      robot.fitted, this.world, lamps, on => this.limbs.links.stateOf(on), on => this.viewOf(on), (device, around) => this.senses.see(device, around),
       () => [scene.solids, ...[...this.views.values()].map(v => v.solids)],
     )
     this.input = { raw: this.senses.raw, looks: this.senses.looks, began: this.senses.began, still: true }
@@ -133,7 +133,7 @@ export class PhysicalRig implements Rig {
     let view = this.views.get(part)
     if (view === undefined) {
       view = Object.create(this.around, {
-        body: { value: this.limbs.stateOf(on) },
+        body: { value: this.limbs.links.stateOf(on) },
         solids: { value: this.world.scene.solids.filter(s => s.surface.part !== part) },
       }) as Surroundings & { readonly solids: Solid[] }
       this.views.set(part, view)
