@@ -1,7 +1,7 @@
 import { object } from 'yup'
 import { COLORS, REFLECTS, hueOf, type ColorName, type Hue, type Rgb } from '../colors'
 import { quantity } from '../document'
-import { Ray, type Solid } from '../geometry'
+import { Nearby, Ray } from '../geometry'
 import { clamp, cos, sin } from '../maths'
 import { Beam } from './beam'
 import { onBus } from './connection'
@@ -66,9 +66,8 @@ class ColorSensor implements DeviceModel {
   /** Deviation of a channel's noise, and what all of them read too much. */
   private readonly grain: number
   private readonly grey: number
-  /** What the spot may fall on: the first so many. The list is never shortened, so that it keeps its room. */
-  private readonly near: Solid[] = []
-  private found = 0
+  /** What the spot may fall on. */
+  private readonly near = new Nearby()
   /** Rays over the spot: place to the left and up, share of the light. */
   private readonly rays: Float64Array
   /** What comes back: red, green, blue, and the share of the spot that fell on something. */
@@ -103,7 +102,7 @@ class ColorSensor implements DeviceModel {
     // Decks are level at height 0: where the middle of its beam meets them needs no ray.
     const floor = a.fz < -1e-6 ? -a.oz / a.fz : Infinity
     this.findNear(around, Math.min(floor, p.reach))
-    let nearest = this.found === 0 ? p.reach : this.meetSolids(around, Math.min(floor, p.reach))
+    let nearest = this.near.count === 0 ? p.reach : this.meetSolids(around, Math.min(floor, p.reach))
     if (floor < p.reach) {
       const before = light[3]!
       around.ground.spread(a.ox + floor * a.fx, a.oy + floor * a.fy, p.spot / 2, (1 - before) * fade(floor, p.reach), light)
@@ -130,7 +129,7 @@ class ColorSensor implements DeviceModel {
       const l = this.rays[i]!
       const u = this.rays[i + 1]!
       const share = this.rays[i + 2]!
-      if (!around.scene.cast(ray.from(a.ox + l * a.lx + u * a.ux, a.oy + l * a.ly + u * a.uy, a.oz + l * a.lz + u * a.uz), this.near, this.found)) continue
+      if (!around.scene.cast(ray.from(a.ox + l * a.lx + u * a.ux, a.oy + l * a.ly + u * a.uy, a.oz + l * a.lz + u * a.uz), this.near.solids, this.near.count)) continue
       const { paint } = ray.solid!.surface
       const bright = share * fade(ray.distance, farthest)
       light[0]! += paint[0] * bright
@@ -146,7 +145,7 @@ class ColorSensor implements DeviceModel {
   private findNear(around: Surroundings, reach: number): void {
     const { aim: a, near } = this
     const spot = this.setting.parameters.spot / 2
-    this.found = 0
+    near.count = 0
     for (const solid of around.solids) {
       const x = solid.px - a.ox
       const y = solid.py - a.oy
@@ -156,7 +155,7 @@ class ColorSensor implements DeviceModel {
       if (along < -solid.bound || along > reach + solid.bound) continue
       const wide = spot + solid.bound
       // A wall is long, and far for all that the sphere about it says.
-      if (x * x + y * y + z * z - along * along <= wide * wide && solid.away2(a.ox, a.oy, a.oz) <= reach * reach + spot * spot + 1e-9) near[this.found++] = solid
+      if (x * x + y * y + z * z - along * along <= wide * wide && solid.away2(a.ox, a.oy, a.oz) <= reach * reach + spot * spot + 1e-9) near.add(solid)
     }
   }
 

@@ -5,7 +5,7 @@ import { Beam } from './beam'
 import { quantityReading, truthReading } from './reading'
 import { onBus, voltage } from './connection'
 import { defineDevice, type ByRealism, type DeviceModel, type DeviceSetting, type Surroundings, type ParametersOf } from './device'
-import { Ray, type MutableVector, type Solid } from '../geometry'
+import { Nearby, Ray, type MutableVector } from '../geometry'
 
 /** What of a sonar's datasheet depends on how kind the world is. */
 interface Wear {
@@ -74,9 +74,8 @@ class Sonar implements DeviceModel {
   private readonly aim: Beam
   private readonly fan: Float64Array
   private readonly ray = new Ray()
-  /** What may echo at all, within its range and about its cone: the first so many. The list is never shortened, so that it keeps its room. */
-  private readonly near: Solid[] = []
-  private found = 0
+  /** What may echo at all: within its range and about its cone. */
+  private readonly near = new Nearby()
   /** Where the solid that is tried is nearest. */
   private readonly point: MutableVector = { x: 0, y: 0, z: 0 }
   /** The nearest echo so far, and the cosine of the steepest angle at which a smooth face answers. */
@@ -130,7 +129,7 @@ class Sonar implements DeviceModel {
 
   private firstEcho(around: Surroundings, p: Parameters): number {
     const { aim: a, near, inside, flare, slope } = this
-    this.found = 0
+    near.count = 0
     for (const solid of around.solids) {
       const cx = solid.px - a.ox
       const cy = solid.py - a.oy
@@ -141,15 +140,15 @@ class Sonar implements DeviceModel {
       const along = cx * a.fx + cy * a.fy + cz * a.fz
       const off = Math.sqrt(Math.max(0, far - along * along))
       if (along < -solid.bound || off - solid.bound / flare > Math.max(0, along + solid.bound) * slope) continue
-      near[this.found++] = solid
+      near.add(solid)
     }
-    if (this.found === 0) return Infinity
+    if (near.count === 0) return Infinity
     this.ray.from(a.ox, a.oy, a.oz)
     this.best = Infinity
     // Straight at the nearest point of each first: no ray of the fan may happen to meet it, and what lies behind the nearest
     // echo needs no ray at all.
-    for (let i = 0; i < this.found; i++) {
-      const point = near[i]!.nearest(a.ox, a.oy, a.oz, this.point)
+    for (let i = 0; i < near.count; i++) {
+      const point = near.solids[i]!.nearest(a.ox, a.oy, a.oz, this.point)
       const dx = point.x - a.ox
       const dy = point.y - a.oy
       const dz = point.z - a.oz
@@ -159,7 +158,7 @@ class Sonar implements DeviceModel {
       this.tryRay(around, p)
     }
     this.leaveOutFarther()
-    if (this.found === 0) return this.best
+    if (near.count === 0) return this.best
     const fan = this.fan
     for (let i = 0; i < fan.length; i += 3) {
       const u = fan[i]!
@@ -173,19 +172,19 @@ class Sonar implements DeviceModel {
 
   /** Of what may echo, leaves what may do so from nearer than the best. */
   private leaveOutFarther(): void {
-    const { near, aim: a } = this
+    const { near: { solids, count }, aim: a } = this
     if (this.best === Infinity) return
     const best = this.best + ROUNDING
     let kept = 0
-    for (let i = 0; i < this.found; i++) if (near[i]!.away2(a.ox, a.oy, a.oz) < best * best) near[kept++] = near[i]!
-    this.found = kept
+    for (let i = 0; i < count; i++) if (solids[i]!.away2(a.ox, a.oy, a.oz) < best * best) solids[kept++] = solids[i]!
+    this.near.count = kept
   }
 
   /** Whether the ray brings an echo that is nearer than the best so far. */
   private tryRay(around: Surroundings, p: Parameters): void {
     const { ray } = this
     ray.reach = Math.min(this.best, p.range)
-    if (!around.scene.cast(ray, this.near, this.found)) return
+    if (!around.scene.cast(ray, this.near.solids, this.near.count)) return
     const { echo } = ray.solid!.surface
     if (echo === 'smooth' && -(ray.dx * ray.nx + ray.dy * ray.ny + ray.dz * ray.nz) < this.steepest) return
     if (echo === 'soft' && ray.distance > p.range * SOFT_RANGE) return

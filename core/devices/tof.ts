@@ -1,6 +1,6 @@
 import { object } from 'yup'
 import { quantity } from '../document'
-import { Ray, type Solid } from '../geometry'
+import { Nearby, Ray, type Solid } from '../geometry'
 import { clamp, cos, sin } from '../maths'
 import { Beam } from './beam'
 import { onBus, voltage } from './connection'
@@ -57,9 +57,8 @@ class TimeOfFlight implements DeviceModel {
   private readonly ray = new Ray()
   private readonly rays: Float64Array
   /** What the look at work can meet. */
-  /** What its rays may meet: the first so many. The list is never shortened, so that it keeps its room. */
-  private readonly near: Solid[] = []
-  private found = 0
+  /** What its rays may meet. */
+  private readonly near = new Nearby()
   /** How wide half its beam is, for each metre that it is long. */
   private readonly spread: number
 
@@ -106,7 +105,7 @@ class TimeOfFlight implements DeviceModel {
   /** Leaves what its rays cannot meet out, once for all of them: what lies out of range, or off the beam. */
   private ahead(solids: readonly Solid[], p: Parameters): void {
     const { aim: a, near } = this
-    this.found = 0
+    near.count = 0
     for (let i = 0; i < solids.length; i++) {
       const solid = solids[i]!
       const cx = solid.px - a.ox
@@ -116,7 +115,7 @@ class TimeOfFlight implements DeviceModel {
       if (along < -solid.bound || along > p.range + solid.bound) continue
       // The beam is no wider there than at its end.
       const most = solid.bound + p.range * this.spread
-      if (cx * cx + cy * cy + cz * cz - along * along <= most * most && solid.away2(a.ox, a.oy, a.oz) <= p.range * p.range) near[this.found++] = solid
+      if (cx * cx + cy * cy + cz * cz - along * along <= most * most && solid.away2(a.ox, a.oy, a.oz) <= p.range * p.range) near.add(solid)
     }
   }
 
@@ -127,7 +126,7 @@ class TimeOfFlight implements DeviceModel {
     ray.from(a.ox, a.oy, a.oz).along(u * a.fx + v * a.lx + w * a.ux, u * a.fy + v * a.ly + w * a.uy, u * a.fz + v * a.lz + w * a.uz).reach = range
     let distance = Infinity
     let bright = 0
-    if (around.scene.cast(ray, this.near, this.found)) {
+    if (around.scene.cast(ray, this.near.solids, this.near.count)) {
       distance = ray.distance
       const { paint } = ray.solid!.surface
       bright = (paint[0] + paint[1] + paint[2]) / 3

@@ -252,6 +252,14 @@ export class Solid {
   }
 }
 
+/** Solids that one look may meet, filled anew by each. The list is never shortened, so that it keeps its room: the first `count` are meant. */
+export class Nearby {
+  readonly solids: Solid[] = []
+  count = 0
+
+  add(solid: Solid): void { this.solids[this.count++] = solid }
+}
+
 /** Everything sensors can meet, and the ground that wheels stand on. */
 export class Scene {
   /** What stands about: walls, pieces. */

@@ -15,7 +15,7 @@ export interface Pose { readonly position: Vector, readonly rotation: Quaternion
 /** A pose that is changed in place. */
 export interface MutablePose { readonly position: MutableVector, readonly rotation: MutableQuaternion }
 
-/** One to be written into. */
+/** One at the origin, upright, to be written into. */
 export const somePose = (): MutablePose => ({ position: { x: 0, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 0, w: 1 } })
 
 /** Pose and motion of a body in the world: metres, metres a second, radians a second. */

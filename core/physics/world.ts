@@ -3,8 +3,6 @@ import { rotate, rotationMatrix, somePose, type BodyState, type MutablePose, typ
 import { GRAVITY } from '../maths'
 import { describe, gap, placed, standing, type Gap } from './shapes'
 
-/** Rigid bodies and their contacts. */
-
 /** Which of a world's bodies, counted as they were added. */
 export type BodyId = number
 
@@ -46,6 +44,9 @@ const TOUCHING = 0.002
 const ROLLING = 0.02
 /** What falls or jumps faster than this rolls on nothing, metres a second. */
 const IN_THE_AIR = 0.2
+/** Where the one part of a body is in its frame. */
+const AT_BODY: Pose = somePose()
+
 /** Who meets whom: membership in the high half, what is met in the low one. */
 const GROUPS = { all: 0xffffffff, robot: 0x0001ffff, held: 0x0002fffe } as const
 
@@ -53,6 +54,7 @@ const GROUPS = { all: 0xffffffff, robot: 0x0001ffff, held: 0x0002fffe } as const
 const NO_HOOKS = {}
 const noHook = (): null => null
 
+/** Rigid bodies and their contacts. */
 export class World {
   private world: RAPIER.World
   private readonly events = new RAPIER.EventQueue(true)
@@ -96,8 +98,7 @@ export class World {
       .setRotation(pose.rotation)
       // What rolls on planks comes to rest; balls by their own resistance.
       .setAngularDamping(shape.shape === 'ball' ? 0 : 0.6))
-    const identity = { position: { x: 0, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 0, w: 1 } }
-    const collider = this.world.createCollider(describe(shape, identity, friction).setMass(mass), body)
+    const collider = this.world.createCollider(describe(shape, AT_BODY, friction).setMass(mass), body)
     this.names.set(collider.handle, id)
     const kept = this.keep(body)
     if (shape.shape === 'ball') this.rolling.push({ id: kept, resistance: ROLLING * mass * GRAVITY * shape.radius * this.dt, inertia: 0.4 * mass * shape.radius * shape.radius })
@@ -146,8 +147,7 @@ export class World {
     const body = this.world.createRigidBody(description
       .setTranslation(pose.position.x, pose.position.y, pose.position.z)
       .setRotation(pose.rotation))
-    const identity = { position: { x: 0, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 0, w: 1 } }
-    this.names.set(this.world.createCollider(describe(shape, identity, friction), body).handle, id)
+    this.names.set(this.world.createCollider(describe(shape, AT_BODY, friction), body).handle, id)
     return this.keep(body)
   }
 

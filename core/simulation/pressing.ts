@@ -1,22 +1,20 @@
-import { boundOf, type BodyState, type MutableVector, type Pose, type Solid, type Vector } from '../geometry'
+import { boundOf, type BodyState, type Pose, type Solid, type Vector } from '../geometry'
 import { gap, type Gap, type World } from '../physics'
 import type { Robot } from '../robot'
 import type { Loose, WorldPart } from './build'
+import type { Axle } from './links'
 import { fromCentre, giveBetween, pressedThing, speedAlong, takeUp, type Thing, type Triple } from './pressed'
 
 /**
  * A way in which parts of a robot move against its chassis: a joint's, a pair of jaws' or a roller's. How fast it goes
- * within a step is proposed by its device; what stands in the way takes from it (`press`).
+ * within a step is proposed by its device; what stands in the way takes from it (`press`). Its axis is where it is as the step begins.
  */
-export interface Way {
+export interface Way extends Axle {
   /** Where it is and how fast it goes: radians or metres, and a second. */
   readonly motion: { at: number, speed: number }
   /** What changing its speed takes, as 1 / (kg m²) or 1 / kg; 0 for what nothing slows. */
   give: number
   readonly turning: boolean
-  /** In the world, as the step begins. */
-  readonly axis: MutableVector
-  readonly origin: MutableVector
   /** For a roller: newtons with which its surface rubs on what is within so many metres; null for parts that only push. */
   readonly rubs: { readonly force: number, readonly reach: number } | null
 }

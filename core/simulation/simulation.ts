@@ -108,9 +108,10 @@ export class Simulation {
     const { rig, controller, time } = this
     this.takePlanned()
     if (this.pokes.length > 0) this.applyPokes()
-    rig.senses.leaveTo(this.isHeard ? this.real : null)
+    const { isHeard } = this
+    rig.senses.leaveTo(isHeard ? this.real : null)
     rig.look(time, this.tick)
-    const live = this.isHeard && this.hear()
+    const live = isHeard && this.hear()
     controller.tick(this.courseRecorder ?? rig)
     if (live) this.line!.obey(controller.commands)
     for (const { type, text, about } of controller.told) this.event(type, text, about)

@@ -62,17 +62,20 @@ export class Rasteriser {
     const { words } = picture
     const below = picture.wordOf(toByte(beyond[0] * light), toByte(beyond[1] * light), toByte(beyond[2] * light))
     const above = picture.wordOf(toByte(ROOM[0] * light), toByte(ROOM[1] * light), toByte(ROOM[2] * light))
-    // A ray through a pixel goes below the horizon where its direction's height is below 0.
-    const { focal, fz, lz, uz } = lens
     for (let y = 0; y < height; y++) {
-      const v = (height / 2 - y - 0.5) / focal
+      const v = (height / 2 - y - 0.5) / lens.focal
       const row = y * width
       // The horizon is a straight line: where both ends of a row lie on one side of it, so does all between.
-      const left = fz + (width / 2 - 0.5) / focal * lz + v * uz < 0
-      const right = fz + (width / 2 - (width - 1) - 0.5) / focal * lz + v * uz < 0
-      if (left === right) words.fill(left ? below : above, row, row + width)
-      else for (let x = 0; x < width; x++) words[row + x] = fz + (width / 2 - x - 0.5) / focal * lz + v * uz < 0 ? below : above
+      const left = this.isBelow(0, v)
+      if (left === this.isBelow(width - 1, v)) words.fill(left ? below : above, row, row + width)
+      else for (let x = 0; x < width; x++) words[row + x] = this.isBelow(x, v) ? below : above
     }
+  }
+
+  /** Whether what is seen in a column of pixels, `v` above the middle of the picture, lies below the horizon. */
+  private isBelow(x: number, v: number): boolean {
+    const { picture: { width }, lens } = this
+    return lens.fz + (width / 2 - x - 0.5) / lens.focal * lens.lz + v * lens.uz < 0
   }
 
   private begin(): void { this.count = 0 }

@@ -300,12 +300,13 @@ export abstract class RunningProgram implements Machine {
 
   blocked(motion: number): boolean {
     const { actuators, step } = this.motions[motion]!
-    const { stalling, stalledTicks } = this
+    const { raw, stalling, stalledTicks } = this
     for (const a of actuators) {
-      if (stalling[a] === -1) continue
-      stalledTicks[a] = this.raw[stalling[a]!]! > 0 ? stalledTicks[a]! + 1 : 0
+      const says = stalling[a]!
+      if (says === -1) continue
+      stalledTicks[a] = raw[says]! > 0 ? stalledTicks[a]! + 1 : 0
       if (stalledTicks[a]! * this.dt < BLOCKED_AFTER) continue
-      this.stalledTicks[a] = 0
+      stalledTicks[a] = 0
       this.events.push({ type: 'blocked', lane: this.program.lanes[this.current]!.name, actuator: this.facts.actuators[a]!.name, line: this.program.steps[step]!.line })
       return true
     }

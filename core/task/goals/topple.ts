@@ -33,6 +33,7 @@ export const topple = defineGoal({
   },
 })
 
+/** How many there are of a kind. */
 function allOf({ pieces }: GoalWorld, of: string): number {
   let all = 0
   for (const { kind } of pieces) if (kind === of) all++
