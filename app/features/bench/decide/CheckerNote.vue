@@ -30,14 +30,14 @@ const mend = (): void => rules.mend({ title: props.title ?? '', from: props.at, 
     <v-list-item class="said" tag="button" @click="$emit('go', line, from)">
       <span class="sign">{{ SIGNS[severity] }}</span><span class="mono line">{{ line }}</span><span>{{ message }}</span>
     </v-list-item>
-    <PageButton page="checker" :word="code" :about="code" />
     <v-btn v-if="mends" v-show="title !== null" class="fix" size="small" @click="mend">{{ title }}</v-btn>
+    <PageButton page="checker" :word="code" :about="code" />
   </li>
 </template>
 
 <style scoped>
 li:not([hidden]) { display: flex; align-items: flex-start; }
-.fix { margin: 2px 10px 2px 0; }
+.fix { margin: 2px 0; }
 .said { flex: 1; text-align: left; color: var(--ink); background: none; }
 .said :deep(.v-list-item__content) { display: flex; gap: 8px; }
 .sign { width: 12px; flex: none; }
